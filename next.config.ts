@@ -1,0 +1,19 @@
+import type { NextConfig } from 'next';
+
+const config: NextConfig = {
+  // Packages that load files of their own at run time stay outside the bundle.
+  serverExternalPackages: ['sequelize', 'mysql2', 'umzug', 'piscina', 'gltf-validator'],
+  poweredByHeader: false,
+  headers: () => Promise.resolve([
+    {
+      source: '/:path*',
+      headers: [
+        { key: 'x-content-type-options', value: 'nosniff' },
+        { key: 'referrer-policy', value: 'no-referrer' },
+        { key: 'x-frame-options', value: 'DENY' },
+      ],
+    },
+  ]),
+};
+
+export default config;

@@ -1,0 +1,25 @@
+import os from 'node:os';
+import path from 'node:path';
+import { defineConfig } from '@playwright/test';
+
+const PORT = 4397;
+const DATA = path.join(os.tmpdir(), `yarvo-e2e-${process.getuid?.() ?? 0}`);
+
+export default defineConfig({
+  testDir: 'tests/e2e',
+  timeout: 90_000,
+  expect: { timeout: 20_000 },
+  workers: 1,
+  retries: 0,
+  reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
+  use: {
+    baseURL: `http://127.0.0.1:${PORT}`,
+    viewport: { width: 1280, height: 800 },
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
+    },
+  },
+  // The real start command, on data of its own: what it installs, migrates, loads and builds is tested with it.
+  webServer: { command: `./start --port ${PORT} --data ${DATA} --fresh`, url: `http://127.0.0.1:${PORT}/api/characters`, timeout: 300_000, gracefulShutdown: { signal: 'SIGTERM', timeout: 20_000 }, stdout: 'pipe' },
+});

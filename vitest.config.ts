@@ -1,0 +1,25 @@
+import path from 'node:path';
+import { defineConfig } from 'vitest/config';
+
+const alias = { '@': path.resolve(import.meta.dirname, 'src') };
+
+export default defineConfig({
+  resolve: { alias },
+  test: {
+    projects: [
+      { resolve: { alias }, test: { name: 'unit', include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'tests/proof/**/*.test.ts'], environment: 'node', testTimeout: 60_000 } },
+      {
+        resolve: { alias },
+        test: {
+          name: 'integration',
+          include: ['tests/integration/**/*.test.ts'],
+          environment: 'node',
+          globalSetup: ['tests/integration/database-setup.ts'],
+          testTimeout: 120_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+        },
+      },
+    ],
+  },
+});
