@@ -1,0 +1,43 @@
+import { runChecks } from '../checks/run-checks';
+import type { Finding } from '../checks/finding';
+import type { Definition } from '../definition/definition';
+import { roleBonesOf, type FitState } from '../fit/fit';
+import { matchBones, type MatchOptions } from '../match/match-bones';
+import type { Match } from '../match/match-types';
+import { computeNormalisation, type Normalisation } from '../normalise/normalise';
+import { classifyPosture, type PostureSummary } from '../posture/classify-posture';
+import { measurePosture, type PostureMeasure } from '../posture/measure-posture';
+import type { EngineProfile } from '../profile/profile';
+import { computeWorlds } from '../rig/pose';
+import type { Rig } from '../rig/rig';
+
+/** What the first look at a rig yields; kept with the character. */
+export interface FirstPass {
+  readonly match: Match;
+  readonly normalisation: Normalisation;
+}
+
+export function runFirstPass(rig: Rig, definition: Definition, options?: MatchOptions): FirstPass {
+  const match = matchBones(rig, definition, options);
+  return { match, normalisation: computeNormalisation(rig, match.frame) };
+}
+
+export interface Assessment {
+  readonly measure: PostureMeasure;
+  readonly summary: PostureSummary;
+  readonly findings: readonly Finding[];
+}
+
+export interface AssessInput extends FirstPass {
+  readonly rig: Rig;
+  readonly fit: FitState;
+  readonly definition: Definition;
+  readonly profile: EngineProfile;
+}
+
+/** Posture and findings of a fit as it stands. */
+export function assessFit(input: AssessInput): Assessment {
+  const worlds = computeWorlds(input.rig, input.fit.posture);
+  const measure = measurePosture({ ...input, roleBones: roleBonesOf(input.fit), worlds });
+  return { measure, summary: classifyPosture(measure.frames), findings: runChecks({ ...input, posture: measure }) };
+}

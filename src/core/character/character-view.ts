@@ -1,0 +1,71 @@
+import type { Assessment, FirstPass } from '../assess/assess';
+import type { Finding } from '../checks/finding';
+import type { FitState } from '../fit/fit';
+import type { RoleDeviation } from '../posture/measure-posture';
+import type { PostureSummary } from '../posture/classify-posture';
+import type { Rig } from '../rig/rig';
+
+export const CHARACTER_STATES = ['new', 'in work', 'needs a look', 'ready', 'handed off', 'reopened'] as const;
+export type CharacterState = (typeof CHARACTER_STATES)[number];
+
+/** One line of the roster. */
+export interface RosterRow {
+  readonly id: string;
+  readonly name: string;
+  readonly fileName: string;
+  readonly state: CharacterState;
+  readonly portrait: string;
+  readonly bones: number;
+  readonly isHumanoid: boolean;
+  readonly doubts: number;
+  readonly blockers: number;
+  readonly updatedAt: string;
+  readonly updatedBy: string;
+}
+
+export interface HistoryEntry {
+  readonly revision: number;
+  readonly kind: string;
+  readonly description: string;
+  readonly author: string;
+  readonly at: string;
+}
+
+/** A fit as the interface holds it: decisions, where undo leads, and what follows from them. */
+export interface FitView {
+  readonly revision: number;
+  readonly state: FitState;
+  readonly canUndo: boolean;
+  readonly canRedo: boolean;
+  /** Newest first. */
+  readonly history: readonly HistoryEntry[];
+  readonly deviations: readonly RoleDeviation[];
+  readonly posture: PostureSummary;
+  readonly findings: readonly Finding[];
+}
+
+export interface HandoffView {
+  readonly version: number;
+  readonly fileName: string;
+  readonly author: string;
+  readonly at: string;
+  readonly sizeBytes: number;
+  readonly manifest: unknown;
+}
+
+export interface CharacterView extends FirstPass {
+  readonly id: string;
+  readonly name: string;
+  readonly fileName: string;
+  readonly sizeBytes: number;
+  readonly sha256: string;
+  readonly state: CharacterState;
+  readonly createdBy: string;
+  readonly createdAt: string;
+  readonly rig: Rig;
+  readonly fit: FitView;
+  readonly handoffs: readonly HandoffView[];
+}
+
+/** The parts of an assessment that travel to the interface. */
+export const assessmentView = ({ measure, summary, findings }: Assessment) => ({ deviations: measure.deviations, posture: summary, findings });

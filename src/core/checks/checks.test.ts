@@ -1,0 +1,72 @@
+import { beforeAll, describe, expect, it } from 'vitest';
+import { assessFit, runFirstPass, type FirstPass } from '../assess/assess';
+import { QUAY } from '../definition/quay';
+import { initialFit, type FitState } from '../fit/fit';
+import { TIDEWATER } from '../profile/profile';
+import type { Rig } from '../rig/rig';
+import { planNames } from '../handoff/plan-names';
+import { readGlb } from '@/formats/gltf/read-glb';
+import { lamplighter } from '../../../demo/cast/lamplighter';
+import { netMender } from '../../../demo/cast/net-mender';
+import { writeFigure, type Figure } from '../../../demo/figure/write-figure';
+
+interface Subject extends FirstPass { rig: Rig; fit: FitState }
+const load = async (figure: Figure): Promise<Subject> => {
+  const { rig } = await readGlb(await writeFigure(figure), 'test');
+  const first = runFirstPass(rig, QUAY);
+  return { rig, ...first, fit: initialFit(first.match, QUAY) };
+};
+const findings = (subject: Subject, change: Partial<Subject> = {}) => assessFit({ ...subject, ...change, definition: QUAY, profile: TIDEWATER }).findings;
+const named = (subject: Subject, check: string, change?: Partial<Subject>) => findings(subject, change).filter((finding) => finding.check === check);
+
+let tidy: Subject;
+beforeAll(async () => { tidy = await load(lamplighter()); });
+
+describe('checks', () => {
+  it('find nothing but a note on the tidy character', () => {
+    expect(findings(tidy).map((finding) => finding.severity)).toEqual(['note']);
+  });
+
+  it('name a missing required role as a blocker', () => {
+    const { leftHand: _gone, ...assignments } = tidy.fit.assignments;
+    const [finding] = named(tidy, 'required-roles', { fit: { ...tidy.fit, assignments } });
+    expect(finding).toMatchObject({ severity: 'blocker', sentence: 'Left hand has no bone.', roles: ['leftHand'] });
+  });
+
+  it('see two roles turned round along the arm', () => {
+    const { leftLowerArm, leftHand, ...rest } = tidy.fit.assignments;
+    const assignments = { ...rest, leftLowerArm: leftHand, leftHand: leftLowerArm };
+    const [finding] = named(tidy, 'tree-order', { fit: { ...tidy.fit, assignments } });
+    expect(finding.severity).toBe('blocker');
+    expect(finding.boneIndices).toContain(leftLowerArm.boneIndex);
+  });
+
+  it('miss a root where the hips lead, and plan to add one', async () => {
+    const rootless = await load(netMender());
+    expect(named(rootless, 'root-bone')[0]).toMatchObject({ severity: 'caution', sentence: 'There is no root bone above the hips.' });
+    expect(planNames({ ...rootless, definition: QUAY, profile: TIDEWATER }).addsRoot).toBe(true);
+    expect(planNames({ ...tidy, definition: QUAY, profile: TIDEWATER }).addsRoot).toBe(false);
+  });
+
+  it('measure an uneven and a uniform scale differently', () => {
+    const scaled = (matrix: (world: readonly number[]) => number[]) => ({ ...tidy.rig, bones: tidy.rig.bones.map((bone, at) => (at === 3 ? { ...bone, restWorld: matrix(bone.restWorld) } : bone)) });
+    const stretch = (x: number, y: number) => (world: readonly number[]) => world.map((value, at) => (at < 3 ? value * x : at >= 4 && at < 7 ? value * y : at >= 8 && at < 11 ? value * y : value));
+    expect(named(tidy, 'bone-scale', { rig: scaled(stretch(2, 1)) })[0]).toMatchObject({ severity: 'blocker', boneIndices: [3] });
+    expect(named(tidy, 'bone-scale', { rig: scaled(stretch(2, 2)) })[0]).toMatchObject({ severity: 'note' });
+  });
+
+  it('refuse names the engine cannot take, and names that differ only by case', () => {
+    const rename = (names: Record<number, string>) => ({ ...tidy.rig, bones: tidy.rig.bones.map((bone) => ({ ...bone, name: names[bone.index] ?? bone.name })) });
+    const spareFit = { ...tidy.fit, assignments: Object.fromEntries(Object.entries(tidy.fit.assignments).filter(([role]) => !/Toes/.test(role))) };
+    const toes = ['leftToes', 'rightToes'].map((role) => tidy.match.assignments[role].boneIndex);
+    const change = { fit: spareFit, rig: rename({ [toes[0]]: 'Flap 1', [toes[1]]: 'flap_1' }) };
+    expect(named(tidy, 'bone-names', change)[0].boneIndices).toEqual(toes.sort((a, b) => a - b));
+    const plan = planNames({ ...tidy, ...change, definition: QUAY, profile: TIDEWATER });
+    expect(new Set(plan.names.map((name) => name.toLowerCase())).size).toBe(plan.names.length);
+    for (const name of plan.names) expect(name).toMatch(/^[A-Za-z_][A-Za-z0-9_]*$/);
+  });
+
+  it('are a function of their input', () => {
+    expect(findings(tidy)).toEqual(findings(structuredClone(tidy)));
+  });
+});

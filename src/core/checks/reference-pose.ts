@@ -1,0 +1,23 @@
+import { labelOf, type Check } from './finding';
+
+const degrees = (rad: number): string => `${((rad * 180) / Math.PI).toFixed(1)} degrees`;
+
+/** Segments that the definition aligns are within their tolerance of the reference pose. */
+export const checkReferencePose: Check = (input) => {
+  const outside = input.posture.deviations
+    .filter((deviation) => deviation.alignment !== 'leave' && !deviation.isWithin)
+    .sort((a, b) => b.deviationRad - b.toleranceRad - (a.deviationRad - a.toleranceRad));
+  if (outside.length === 0) return [];
+  const worst = outside[0];
+  return [{
+    check: 'reference-pose',
+    severity: 'blocker',
+    sentence: `${outside.length} ${outside.length === 1 ? 'segment is' : 'segments are'} off the ${input.definition.pose}-pose; worst: ${labelOf(input, worst.role).toLowerCase()} by ${degrees(worst.deviationRad)}.`,
+    measured: degrees(worst.deviationRad),
+    allowed: `within ${degrees(worst.toleranceRad)}`,
+    why: 'Motion is carried over relative to the reference pose; an error there is in every frame.',
+    remedy: 'On Posture, align all.',
+    boneIndices: outside.map((deviation) => deviation.boneIndex),
+    roles: outside.map((deviation) => deviation.role),
+  }];
+};

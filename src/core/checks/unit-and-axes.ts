@@ -1,0 +1,27 @@
+import type { Check, Finding } from './finding';
+
+const DEGREE = Math.PI / 180;
+
+/** Unit, up axis and facing as the file writes them, against what the engine reads. */
+export const checkUnitAndAxes: Check = ({ normalisation, profile, match }) => {
+  const findings: Finding[] = [];
+  const add = (severity: Finding['severity'], sentence: string, measured: string, allowed: string, why: string, remedy: string) =>
+    findings.push({ check: 'unit-and-axes', severity, sentence, measured, allowed, why, remedy, boneIndices: [], roles: [] });
+  if (normalisation.scale !== profile.metresPerUnit) {
+    add('caution', `The figure is ${normalisation.heightFile.toFixed(1)} units tall; in metres that is no figure.`, `${normalisation.heightFile.toFixed(2)} units`, `${normalisation.heightMetres.toFixed(2)} m`,
+      'A file in the wrong unit arrives a hundred times too big or too small.', 'Handoff writes it in metres.');
+  }
+  if (normalisation.up !== profile.up) {
+    add('caution', `The body's up is the file's ${normalisation.up}.`, normalisation.up, profile.up, 'The character would arrive lying down.', 'Handoff turns it upright.');
+  }
+  if (normalisation.facing !== profile.facing) {
+    add('caution', `The character faces the file's ${normalisation.facing}.`, normalisation.facing, profile.facing, 'The character would walk sideways or backwards.', 'Handoff turns it to the front.');
+  }
+  if (Math.abs(normalisation.residualYawRad) > 5 * DEGREE) {
+    add('note', `The character is turned ${(normalisation.residualYawRad / DEGREE).toFixed(1)} degrees off its axis.`, `${(normalisation.residualYawRad / DEGREE).toFixed(1)} degrees`, 'within 5.0 degrees', 'A rest pose that is not straight shows in every motion.', 'Check the pose on Posture.');
+  }
+  if (match.frame.namesAreSwapped) {
+    add('caution', 'Left and right names are swapped: the body shows the opposite of what the names say.', 'names against toes, knees and thumbs', 'names that agree with the body', 'Motions would be mirrored.', 'Check one hand on Match; exchange the sides if the names are right.');
+  }
+  return findings;
+};

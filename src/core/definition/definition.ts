@@ -1,0 +1,76 @@
+import { z } from 'zod';
+
+/** Role ids are built from these, as in the open VRM 1.0 humanoid. Source: VRMC_vrm-1.0, humanoid. */
+export const SIDES = ['left', 'right'] as const;
+export type Side = (typeof SIDES)[number];
+export const LEG_PARTS = ['UpperLeg', 'LowerLeg', 'Foot', 'Toes'] as const;
+export const ARM_PARTS = ['Shoulder', 'UpperArm', 'LowerArm', 'Hand'] as const;
+export const DIGITS = ['Thumb', 'Index', 'Middle', 'Ring', 'Little'] as const;
+export type Digit = (typeof DIGITS)[number];
+export const THUMB_SEGMENTS = ['Metacarpal', 'Proximal', 'Distal'] as const;
+export const FINGER_SEGMENTS = ['Proximal', 'Intermediate', 'Distal'] as const;
+
+export const segmentsOf = (digit: Digit): readonly string[] => (digit === 'Thumb' ? THUMB_SEGMENTS : FINGER_SEGMENTS);
+export const digitRoles = (side: Side, digit: Digit): string[] =>
+  segmentsOf(digit).map((segment) => `${side}${digit}${segment}`);
+
+const Direction = z.tuple([z.number(), z.number(), z.number()]).readonly();
+
+export const RoleSchema = z.strictObject({
+  id: z.string(),
+  /** Plain anatomy, as people read it: "Left forearm". */
+  label: z.string(),
+  required: z.boolean(),
+  /** The role above, or null for the hips. */
+  parent: z.string().nullable(),
+  side: z.enum(['left', 'right', 'centre']),
+  line: z.string(),
+  /** Name of the bone in exports. */
+  exportName: z.string(),
+  /** Reference direction of the segment in the body frame (x left, y up, z forward), unit; null: none stated. */
+  direction: Direction.nullable(),
+  /** Reference hinge axis in the body frame, unit; used where a straight limb does not show its own. */
+  hinge: Direction.nullable(),
+  /** align: turn the segment onto the reference. yaw: turn about the up axis only. leave: measure, never turn. */
+  alignment: z.enum(['align', 'yaw', 'leave']),
+  /** Largest deviation from the reference that passes, radians. */
+  toleranceRad: z.number().positive(),
+});
+export type Role = z.infer<typeof RoleSchema>;
+
+export const LineSchema = z.strictObject({
+  id: z.string(),
+  label: z.string(),
+  roles: z.array(z.string()).min(1),
+  /** Most bones a run on this line may have, members between the roles included. */
+  maxBones: z.int().positive(),
+});
+export type Line = z.infer<typeof LineSchema>;
+
+export const DefinitionSchema = z.strictObject({
+  id: z.string(),
+  label: z.string(),
+  version: z.int().positive(),
+  root: z.strictObject({ exportName: z.string(), required: z.boolean() }),
+  pose: z.enum(['T', 'A']),
+  roles: z.array(RoleSchema),
+  lines: z.array(LineSchema),
+});
+export type Definition = z.infer<typeof DefinitionSchema>;
+
+/** The role of that id. @throws {RangeError} for an id the definition does not have. */
+export function roleOf(definition: Definition, id: string): Role {
+  const role = definition.roles.find((candidate) => candidate.id === id);
+  if (!role) throw new RangeError(`roleOf: ${definition.id} has no role "${id}"`);
+  return role;
+}
+
+/** The same role on the other side, or the role itself on the centre line. */
+export function mirrorRole(id: string): string {
+  if (id.startsWith('left')) return `right${id.slice(4)}`;
+  if (id.startsWith('right')) return `left${id.slice(5)}`;
+  return id;
+}
+
+export const sideOfRole = (id: string): Side | null =>
+  id.startsWith('left') ? 'left' : id.startsWith('right') ? 'right' : null;

@@ -1,0 +1,63 @@
+import { foldText } from './tokenise';
+import type { Meaning } from './concepts';
+import { LEFT_WORDS, MODIFIERS, RIGHT_WORDS, SHIPPED_WORDS, SIDE_LETTER_PAIRS, type WordList } from './words';
+
+/** Word lists compiled for look-up. Building one takes a millisecond or two; build once and share. */
+export interface Dialect {
+  readonly meanings: ReadonlyMap<string, Meaning>;
+  /** Each word with one letter left out -> the word, for finding typing errors (Garbe's symmetric delete). */
+  readonly deletions: ReadonlyMap<string, string>;
+  readonly modifiers: ReadonlyMap<string, 'upper' | 'lower'>;
+  readonly left: ReadonlySet<string>;
+  readonly right: ReadonlySet<string>;
+  readonly letterPairs: readonly (readonly [string, string])[];
+  readonly longestWord: number;
+}
+
+/** Shorter words have too many neighbours one letter away ("hand", "band"). */
+export const MIN_FUZZY_LENGTH = 5;
+
+export function compileDialect(lists: readonly WordList[] = SHIPPED_WORDS): Dialect {
+  const meanings = new Map<string, Meaning>();
+  for (const list of lists) {
+    for (const [words, meaning] of list.entries) {
+      for (const word of words.split(/\s+/)) {
+        const key = foldText(word);
+        // Lists that disagree about a word both count, each as far as it says.
+        const known = meanings.get(key);
+        meanings.set(key, known ? strongest(known, meaning) : meaning);
+      }
+    }
+  }
+  const deletions = new Map<string, string>();
+  for (const word of meanings.keys()) {
+    if (word.length < MIN_FUZZY_LENGTH) continue;
+    for (let at = 0; at < word.length; at++) {
+      const shorter = word.slice(0, at) + word.slice(at + 1);
+      if (!deletions.has(shorter)) deletions.set(shorter, word);
+    }
+  }
+  return {
+    meanings,
+    deletions,
+    modifiers: new Map(Object.entries(MODIFIERS)),
+    left: new Set(LEFT_WORDS.map(foldText)),
+    right: new Set(RIGHT_WORDS.map(foldText)),
+    letterPairs: SIDE_LETTER_PAIRS,
+    longestWord: Math.max(0, ...[...meanings.keys()].map((word) => word.length)),
+  };
+}
+
+function strongest(a: Meaning, b: Meaning): Meaning {
+  const merged: Record<string, number> = { ...a };
+  for (const [concept, weight] of Object.entries(b)) merged[concept] = Math.max(merged[concept] ?? 0, weight);
+  return merged;
+}
+
+let shipped: Dialect | undefined;
+
+/** All shipped languages together. */
+export function shippedDialect(): Dialect {
+  shipped ??= compileDialect();
+  return shipped;
+}

@@ -1,0 +1,244 @@
+import type { Side } from '../definition/definition';
+import { isBodyConcept, type BodyConcept, type Concept, type Meaning, type OtherConcept } from './concepts';
+import { MIN_FUZZY_LENGTH, type Dialect } from './dialect';
+import { learnSideMarks } from './learn-side-marks';
+import { tokenise, type Token } from './tokenise';
+
+/** What a bone's name says, once prefix and side mark are taken off. */
+export interface NameReading {
+  readonly side: Side | null;
+  /** Body parts the name can mean, with weights 0 to 1; empty when it says nothing. */
+  readonly body: Partial<Record<BodyConcept, number>>;
+  /** Things it says that are no role: twist, tip, helper, cloth ... */
+  readonly other: Partial<Record<OtherConcept, number>>;
+  readonly modifier: 'upper' | 'lower' | null;
+  readonly numbers: readonly number[];
+  /** The words that were understood, for evidence a person reads. */
+  readonly words: readonly string[];
+  /** Name with its side mark replaced by `*`: equal for the two bones of a pair. */
+  readonly pairKey: string;
+}
+
+export interface NameReadings {
+  readonly bones: readonly NameReading[];
+  /** Characters at the start of each name that belong to the rig's common prefix. */
+  readonly prefixLengths: readonly number[];
+  /** Share of bones whose name says something. */
+  readonly meaningfulShare: number;
+}
+
+/** A token in at least this share of the names says nothing about a single bone: it is the rig's habit. */
+const COMMON_TOKEN_SHARE = 0.6;
+const COMMON_SIDE_SHARE = 0.7;
+const MIN_BONES_FOR_COMMON = 6;
+
+/** Reads all names of one rig together: prefixes and side marks are learned from what the names have in common. */
+export function readNames(names: readonly string[], dialect: Dialect, parents?: ArrayLike<number>): NameReadings {
+  const tokens = names.map(tokenise);
+  const common = findCommonTokens(tokens, dialect);
+  const sides = learnSideMarks(tokens, dialect, common, parents);
+  const cache = new Map<string, TokenMeaning | null>();
+  const bones = tokens.map((list, bone) => readOne(list, common, sides.marks[bone], dialect, cache));
+  const meaningful = bones.filter((reading) => reading.words.length > 0).length;
+  return {
+    bones,
+    prefixLengths: tokens.map((list, bone) => prefixLength(list, common, names[bone])),
+    meaningfulShare: names.length > 0 ? meaningful / names.length : 0,
+  };
+}
+
+function findCommonTokens(tokens: readonly (readonly Token[])[], dialect: Dialect): ReadonlySet<string> {
+  const common = new Set<string>();
+  if (tokens.length < MIN_BONES_FOR_COMMON) return common;
+  const letters = new Set(dialect.letterPairs.flat());
+  const counts = new Map<string, number>();
+  for (const list of tokens) {
+    for (const text of new Set(list.filter((token) => !token.isNumber).map((token) => token.text))) {
+      counts.set(text, (counts.get(text) ?? 0) + 1);
+    }
+  }
+  for (const [text, count] of counts) {
+    // A side mark stands on less than half of the bones; one on nearly all of them ("lt_") is a prefix.
+    const isSide = dialect.left.has(text) || dialect.right.has(text) || letters.has(text);
+    if (count >= tokens.length * (isSide ? COMMON_SIDE_SHARE : COMMON_TOKEN_SHARE)) common.add(text);
+  }
+  return common;
+}
+
+function prefixLength(tokens: readonly Token[], common: ReadonlySet<string>, name: string): number {
+  let at = 0;
+  while (at < tokens.length && common.has(tokens[at].text)) at++;
+  if (at === 0) return 0;
+  return at < tokens.length ? tokens[at].start : name.length;
+}
+
+interface TokenMeaning {
+  readonly word: string;
+  readonly meaning: Meaning;
+  readonly modifier: 'upper' | 'lower' | null;
+}
+
+function readOne(
+  tokens: readonly Token[],
+  common: ReadonlySet<string>,
+  mark: { side: Side | null; tokenIndex: number; rest: string | null },
+  dialect: Dialect,
+  cache: Map<string, TokenMeaning | null>,
+): NameReading {
+  const words: string[] = [];
+  const numbers: number[] = [];
+  tokens.forEach((token, at) => {
+    if (at === mark.tokenIndex) {
+      if (mark.rest) words.push(mark.rest);
+    } else if (token.isNumber) numbers.push(Number(token.text));
+    else if (!common.has(token.text)) words.push(token.text);
+  });
+  const meanings = understand(words, dialect, cache);
+  // A rig whose common token is itself a body word ("body", "arm" for a hand rig) keeps the fact out of single bones.
+  const { body, other } = combine(meanings);
+  const modifier = meanings.find((meaning) => meaning.modifier)?.modifier ?? null;
+  return {
+    side: mark.side,
+    body,
+    other,
+    modifier,
+    numbers,
+    words: meanings.filter((meaning) => Object.keys(meaning.meaning).length > 0).map((meaning) => meaning.word),
+    pairKey: tokens.map((token, at) => (at === mark.tokenIndex ? `*${mark.rest ?? ''}` : token.text)).join(' '),
+  };
+}
+
+/** Longest runs of adjacent words first, then single words, then words inside a word, then typing errors. */
+function understand(words: readonly string[], dialect: Dialect, cache: Map<string, TokenMeaning | null>): TokenMeaning[] {
+  const found: TokenMeaning[] = [];
+  let at = 0;
+  while (at < words.length) {
+    let taken = 0;
+    for (let count = Math.min(4, words.length - at); count >= 2 && taken === 0; count--) {
+      const joined = words.slice(at, at + count).join('');
+      const meaning = dialect.meanings.get(joined);
+      if (meaning) {
+        found.push({ word: joined, meaning, modifier: modifierIn(words.slice(at, at + count), dialect) });
+        taken = count;
+      }
+    }
+    if (taken === 0) {
+      found.push(...understandWord(words[at], dialect, cache));
+      taken = 1;
+    }
+    at += taken;
+  }
+  return found;
+}
+
+function modifierIn(words: readonly string[], dialect: Dialect): 'upper' | 'lower' | null {
+  for (const word of words) {
+    const modifier = dialect.modifiers.get(word);
+    if (modifier) return modifier;
+  }
+  return words.some((word) => word.startsWith('upper')) ? 'upper' : words.some((word) => word.startsWith('lower')) ? 'lower' : null;
+}
+
+function understandWord(word: string, dialect: Dialect, cache: Map<string, TokenMeaning | null>): TokenMeaning[] {
+  const known = lookUp(word, dialect);
+  if (known) return [known];
+  const pieces = splitCompound(word, dialect);
+  if (pieces) return pieces;
+  if (!cache.has(word)) cache.set(word, findMisspelt(word, dialect));
+  const misspelt = cache.get(word);
+  return misspelt ? [misspelt] : [];
+}
+
+function lookUp(word: string, dialect: Dialect): TokenMeaning | null {
+  const meaning = dialect.meanings.get(word);
+  if (meaning) return { word, meaning, modifier: modifierIn([word], dialect) };
+  const modifier = dialect.modifiers.get(word);
+  return modifier ? { word, meaning: {}, modifier } : null;
+}
+
+const isLatin = (text: string): boolean => /^[a-z]+$/.test(text);
+
+/** A word made of known words ("lefthandthumb", "左腕"): fewest pieces, everything covered. Null if that cannot be done. */
+function splitCompound(word: string, dialect: Dialect): TokenMeaning[] | null {
+  if (word.length > 40) return null;
+  const shortest = isLatin(word) ? 3 : 1;
+  if (word.length < shortest * 2) return null;
+  const best: (TokenMeaning[] | null)[] = [[]];
+  for (let end = 1; end <= word.length; end++) {
+    best[end] = null;
+    for (let start = Math.max(0, end - dialect.longestWord); start <= end - shortest; start++) {
+      const before = best[start];
+      if (!before) continue;
+      const piece = lookUp(word.slice(start, end), dialect);
+      const soFar = best[end];
+      if (piece && (!soFar || before.length + 1 < soFar.length)) best[end] = [...before, piece];
+    }
+  }
+  return best[word.length];
+}
+
+/** The known word one letter away (missing, extra, wrong or two swapped), at 80 % of its weight. */
+function findMisspelt(word: string, dialect: Dialect): TokenMeaning | null {
+  if (word.length < MIN_FUZZY_LENGTH) return null;
+  let match = dialect.deletions.get(word);
+  for (let at = 0; at < word.length && !match; at++) {
+    const shorter = word.slice(0, at) + word.slice(at + 1);
+    if (shorter.length >= MIN_FUZZY_LENGTH && dialect.meanings.has(shorter)) match = shorter;
+    else if (shorter.length >= MIN_FUZZY_LENGTH - 1) match = dialect.deletions.get(shorter);
+  }
+  if (!match) return null;
+  const meaning: Meaning = Object.fromEntries(
+    Object.entries(dialect.meanings.get(match) ?? {}).map(([concept, weight]) => [concept, weight * 0.8]),
+  );
+  return { word: match, meaning, modifier: modifierIn([match], dialect) };
+}
+
+const DIGIT_CONCEPTS = ['thumb', 'index', 'middle', 'ring', 'little'] as const;
+
+/** Puts the words of one name together: "hand index" is a finger, "upper" with "arm" is the upper arm. */
+function combine(meanings: readonly TokenMeaning[]): Pick<NameReading, 'body' | 'other'> {
+  const body: Partial<Record<BodyConcept, number>> = {};
+  const other: Partial<Record<OtherConcept, number>> = {};
+  let modifier: 'upper' | 'lower' | null = null;
+  for (const { meaning, modifier: said } of meanings) {
+    modifier ??= said;
+    for (const [concept, weight] of Object.entries(meaning) as [Concept, number][]) {
+      if (isBodyConcept(concept)) body[concept] = Math.max(body[concept] ?? 0, weight);
+      else other[concept] = Math.max(other[concept] ?? 0, weight);
+    }
+  }
+  applyModifier(body, modifier);
+  if (DIGIT_CONCEPTS.some((digit) => (body[digit] ?? 0) > 0.7)) {
+    keepOnly(body, [...DIGIT_CONCEPTS, 'toes']);
+    if ((body.toes ?? 0) > 0.7) {
+      // "toe thumb", "index toe": a digit of the foot.
+      other.toeDigit = 1;
+      keepOnly(body, ['toes']);
+      body.toes = 0.2;
+    }
+    // "finger index": the plain word for finger must not dilute the one that says which.
+    for (const digit of DIGIT_CONCEPTS) if ((body[digit] ?? 0) <= 0.7) delete body[digit];
+  } else if ((body.finger ?? 0) > 0.7) keepOnly(body, [...DIGIT_CONCEPTS, 'finger']);
+  else if ((body.hips ?? 0) >= 0.9 && (body.spine ?? 0) > 0 && meanings.length > 1) delete body.spine;
+  // "neck base", "spine root": where a body part is named too, it counts.
+  if (other.root && Object.values(body).some((weight) => weight >= 0.9)) delete other.root;
+  return { body, other };
+}
+
+function applyModifier(body: Partial<Record<BodyConcept, number>>, modifier: 'upper' | 'lower' | null): void {
+  if (!modifier) return;
+  const [kept, dropped] = modifier === 'upper' ? (['upper', 'lower'] as const) : (['lower', 'upper'] as const);
+  for (const limb of ['Arm', 'Leg'] as const) {
+    const wanted = `${kept}${limb}` as BodyConcept;
+    const unwanted = `${dropped}${limb}` as BodyConcept;
+    if ((body[wanted] ?? 0) > 0 && (body[unwanted] ?? 0) > 0) {
+      body[wanted] = 1;
+      delete body[unwanted];
+      delete body.shoulder;
+    }
+  }
+}
+
+function keepOnly(body: Partial<Record<BodyConcept, number>>, kept: readonly BodyConcept[]): void {
+  for (const concept of Object.keys(body) as BodyConcept[]) if (!kept.includes(concept)) delete body[concept];
+}

@@ -1,0 +1,86 @@
+import fc from 'fast-check';
+import { beforeAll, describe, expect, it } from 'vitest';
+import { runFirstPass } from '../assess/assess';
+import { QUAY } from '../definition/quay';
+import { readGlb } from '@/formats/gltf/read-glb';
+import { netMender } from '../../../demo/cast/net-mender';
+import { writeFigure } from '../../../demo/figure/write-figure';
+import { countDoubts, FitStateSchema, initialFit, type FitState } from './fit';
+import { applyAction, type FitAction, type FitSubject } from './fit-actions';
+import { historyPosition, type ChangeKind } from './history';
+
+let subject: FitSubject;
+let start: FitState;
+beforeAll(async () => {
+  const { rig } = await readGlb(await writeFigure(netMender()), 'net-mender');
+  subject = { rig, definition: QUAY, ...runFirstPass(rig, QUAY) };
+  start = initialFit(subject.match, QUAY);
+});
+
+const act = (state: FitState, action: FitAction): FitState => {
+  const outcome = applyAction(state, action, subject);
+  if (!outcome.ok) throw new Error(outcome.message);
+  return outcome.state;
+};
+
+describe('applyAction', () => {
+  it('moves a bone when it is given another role: one bone, one role', () => {
+    const bone = start.assignments.leftHand.boneIndex;
+    const next = act(start, { kind: 'assign', role: 'leftFoot', boneIndex: bone });
+    expect(next.assignments.leftFoot).toEqual({ boneIndex: bone, state: 'settled', origin: 'person' });
+    expect(next.assignments).not.toHaveProperty('leftHand');
+  });
+
+  it('never gives a bone two roles, whatever is done', () => {
+    const roles = QUAY.roles.map((role) => role.id);
+    fc.assert(fc.property(fc.array(fc.tuple(fc.constantFrom(...roles), fc.nat(subject.rig.bones.length - 1)), { maxLength: 40 }), (steps) => {
+      const end = steps.reduce((state, [role, boneIndex]) => act(state, { kind: 'assign', role, boneIndex }), start);
+      const bones = Object.values(end.assignments).map((assignment) => assignment.boneIndex);
+      expect(new Set(bones).size).toBe(bones.length);
+      FitStateSchema.parse(end);
+    }), { numRuns: 50 });
+  });
+
+  it('leaves the given state as it was', () => {
+    const before = structuredClone(start);
+    act(start, { kind: 'clear', role: 'head' });
+    act(start, { kind: 'align-posture' });
+    expect(start).toEqual(before);
+  });
+
+  it('refuses unknown roles and bones in words', () => {
+    expect(applyAction(start, { kind: 'assign', role: 'gill', boneIndex: 0 }, subject)).toMatchObject({ ok: false, code: 'unknown-role' });
+    expect(applyAction(start, { kind: 'assign', role: 'head', boneIndex: 999 }, subject)).toMatchObject({ ok: false, code: 'unknown-bone' });
+    expect(applyAction(start, { kind: 'clear', role: 'jaw' }, subject)).toMatchObject({ ok: false, code: 'nothing-to-do' });
+  });
+
+  it('exchanging the sides twice changes nothing', () => {
+    expect(act(act(start, { kind: 'swap-sides' }), { kind: 'swap-sides' })).toEqual(start);
+    expect(act(start, { kind: 'swap-sides' }).assignments.leftHand).toEqual(start.assignments.rightHand);
+  });
+
+  it('settles only what the first pass was that sure of', () => {
+    const next = act(start, { kind: 'settle-above', confidence: 0.9 });
+    for (const [role, assignment] of Object.entries(next.assignments)) {
+      expect(assignment.state === 'settled').toBe(subject.match.assignments[role].confidence >= 0.9);
+    }
+    const all = act(next, { kind: 'settle', roles: Object.keys(next.assignments) });
+    expect(countDoubts(all)).toBe(0);
+  });
+
+  it('goes back to the first pass and to the file\'s own rest', () => {
+    const changed = act(act(act(start, { kind: 'clear', role: 'head' }), { kind: 'settle', roles: ['hips'] }), { kind: 'align-posture' });
+    expect(act(act(changed, { kind: 'rematch' }), { kind: 'reset-posture' })).toEqual(start);
+  });
+});
+
+describe('historyPosition', () => {
+  const rows = (...kinds: ChangeKind[]) => kinds.map((kind, revision) => ({ kind, revision }));
+  it('walks back and forth, and forgets the future after an act', () => {
+    expect(historyPosition(rows('start'))).toEqual({ undoTo: null, redoTo: null });
+    expect(historyPosition(rows('start', 'act', 'act'))).toEqual({ undoTo: 1, redoTo: null });
+    expect(historyPosition(rows('start', 'act', 'act', 'undo'))).toEqual({ undoTo: 0, redoTo: 2 });
+    expect(historyPosition(rows('start', 'act', 'undo', 'redo'))).toEqual({ undoTo: 0, redoTo: null });
+    expect(historyPosition(rows('start', 'act', 'undo', 'act'))).toEqual({ undoTo: 0, redoTo: null });
+  });
+});

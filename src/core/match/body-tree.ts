@@ -1,0 +1,176 @@
+import type { BodyConcept } from '../dialect/concepts';
+import type { NameReading, NameReadings } from '../dialect/read-names';
+import { distance } from '../math/vec3';
+import { isAncestor, type RigShape } from '../rig/rig-shape';
+
+/** A bone with this share of all bones as its children (or as many roots) makes a flat rig. */
+const FLAT_SHARE = 0.45;
+const MIN_FLAT_BONES = 12;
+/** Bones nearer to each other than this share of the rig's size stand at one place. */
+const SAME_PLACE_SHARE = 0.004;
+
+/**
+ * Parents that follow the body where the rig's own tree does not: flat rigs, limbs without a parent, digits that hang
+ * on a target bone at the hand. Null where the rig's own tree will do. Used for judging only; the rig keeps its tree.
+ */
+export function parentsAlongBody(shape: RigShape, names: NameReadings, carriesSkin: (bone: number) => boolean): Int32Array | null {
+  if (shape.boneCount < MIN_FLAT_BONES) return null;
+  if (isFlat(shape, carriesSkin)) return growFromMiddle(shape, names);
+  const parents = Int32Array.from(shape.parents);
+  const isAdopted = adoptFromTargets(shape, carriesSkin, parents);
+  const isJoined = joinLooseTrees(shape, names, parents);
+  return isAdopted || isJoined ? parents : null;
+}
+
+/** Controls and targets that move nothing may hang on the root in any number. */
+function isFlat(shape: RigShape, carriesSkin: (bone: number) => boolean): boolean {
+  const counts = (bone: number) => !shape.hasSkin || carriesSkin(bone) || shape.children[bone].length > 0;
+  const widths = new Map<number, number>();
+  let total = 0;
+  let widest = 0;
+  for (let bone = 0; bone < shape.boneCount; bone++) {
+    if (!counts(bone)) continue;
+    const width = (widths.get(shape.parents[bone]) ?? 0) + 1;
+    widths.set(shape.parents[bone], width);
+    widest = Math.max(widest, width);
+    total++;
+  }
+  return total >= MIN_FLAT_BONES && widest >= total * FLAT_SHARE;
+}
+
+/** Weight of the way already travelled: near 1 bones hang on what leads to them, not on whatever stands next to them. */
+const WAY_WEIGHT = 0.85;
+
+/**
+ * A tree over places, grown outward from the hips: each bone takes the parent that is near and itself near the hips.
+ * Names keep arms from growing out of thighs they hang beside.
+ * Source: the trade-off between shortest-path and minimum spanning trees (Alpert et al. 1995).
+ */
+function growFromMiddle(shape: RigShape, names: NameReadings): Int32Array {
+  const count = shape.boneCount;
+  const parents = new Int32Array(count).fill(-1);
+  const ways = new Float64Array(count).fill(Infinity);
+  const costs = new Float64Array(count).fill(Infinity);
+  const isDone = new Uint8Array(count);
+  const start = middleBone(shape, names);
+  ways[start] = 0;
+  costs[start] = 0;
+  for (let round = 0; round < count; round++) {
+    let next = -1;
+    for (let bone = 0; bone < count; bone++) if (!isDone[bone] && (next < 0 || costs[bone] < costs[next])) next = bone;
+    isDone[next] = 1;
+    for (let bone = 0; bone < count; bone++) {
+      if (isDone[bone]) continue;
+      const step = distance(shape.positions[next], shape.positions[bone]);
+      const cost = step + WAY_WEIGHT * ways[next] + strangeness(names, next, bone) * shape.size;
+      if (cost < costs[bone]) {
+        costs[bone] = cost;
+        ways[bone] = ways[next] + step;
+        parents[bone] = next;
+      }
+    }
+  }
+  return parents;
+}
+
+/** Parts that a part may hang on, by what names call them; the likelier first. */
+const ABOVE: Partial<Record<BodyConcept, readonly BodyConcept[]>> = {
+  spine: ['spine', 'hips'], chest: ['spine', 'chest', 'hips'], neck: ['neck', 'chest', 'spine'], head: ['neck', 'chest', 'spine'], jaw: ['head'], eye: ['head'],
+  shoulder: ['chest', 'spine', 'neck'], upperArm: ['shoulder', 'chest', 'spine', 'neck', 'upperArm'], lowerArm: ['upperArm', 'lowerArm'], hand: ['lowerArm', 'upperArm'],
+  thumb: ['thumb', 'hand'], index: ['index', 'hand'], middle: ['middle', 'hand'], ring: ['ring', 'hand'], little: ['little', 'hand'], finger: ['finger', 'hand'],
+  upperLeg: ['hips', 'spine', 'upperLeg'], lowerLeg: ['upperLeg', 'lowerLeg'], foot: ['lowerLeg', 'upperLeg'], toes: ['foot', 'toes'],
+};
+
+function strongestPart(reading: NameReading): BodyConcept | null {
+  const strongest = Object.entries(reading.body).sort((a, b) => b[1] - a[1])[0];
+  return strongest && strongest[1] >= 0.6 ? (strongest[0] as BodyConcept) : null;
+}
+
+/** More than any way through a body, so that a bone waits for its proper parent. */
+const OUT_OF_QUESTION = 2;
+/** What the next likely part costs; a bent knee brings the foot nearer to the thigh than that. */
+const SECOND_CHOICE = 0.25;
+
+/** How odd it would be for `child` to hang on `parent`, as a share of the rig's size. */
+function strangeness(names: NameReadings, parent: number, child: number): number {
+  const [above, below] = [names.bones[parent], names.bones[child]];
+  const isSpareWord = Object.keys(above.other).length > 0;
+  let cost = isSpareWord ? (strongestPart(below) ? 0.8 : 0.2) : 0;
+  if (above.side && below.side && above.side !== below.side) cost += OUT_OF_QUESTION;
+  const [from, to] = [strongestPart(above), strongestPart(below)];
+  if (from && to) {
+    const rank = (ABOVE[to] ?? [from]).findIndex((part) => part === from || (above.body[part] ?? 0) >= 0.7);
+    cost += rank < 0 ? OUT_OF_QUESTION : rank * SECOND_CHOICE;
+  }
+  if (from && from === to && (above.numbers[0] ?? 0) > (below.numbers[0] ?? 0)) cost += OUT_OF_QUESTION;
+  return cost;
+}
+
+/** The bone called hips, else the one nearest to all others. */
+function middleBone(shape: RigShape, names: NameReadings): number {
+  const named = names.bones.findIndex((reading) => (reading.body.hips ?? 0) >= 0.9 && reading.side === null && Object.keys(reading.other).length === 0);
+  if (named >= 0) return named;
+  let best = 0;
+  let bestSum = Infinity;
+  for (let bone = 0; bone < shape.boneCount; bone++) {
+    let sum = 0;
+    for (let other = 0; other < shape.boneCount && sum < bestSum; other++) sum += distance(shape.positions[bone], shape.positions[other]);
+    if (sum < bestSum) [best, bestSum] = [bone, sum];
+  }
+  return best;
+}
+
+/** Digits that hang on a target at the hand go to the bone that stands there and carries the mesh. */
+function adoptFromTargets(shape: RigShape, carriesSkin: (bone: number) => boolean, parents: Int32Array): boolean {
+  if (!shape.hasSkin) return false;
+  let isChanged = false;
+  for (let target = 0; target < shape.boneCount; target++) {
+    if (carriesSkin(target) || shape.children[target].length < 2) continue;
+    for (let hand = 0; hand < shape.boneCount; hand++) {
+      if (hand === target || !carriesSkin(hand) || shape.children[hand].length > 1) continue;
+      if (distance(shape.positions[hand], shape.positions[target]) > SAME_PLACE_SHARE * shape.size) continue;
+      if (isAncestor(shape, target, hand) || isAncestor(shape, hand, target)) continue;
+      for (const child of shape.children[target]) parents[child] = hand;
+      isChanged = true;
+      break;
+    }
+  }
+  return isChanged;
+}
+
+/** Trees that stand apart though they carry several bones are joined to the nearest bone of the largest tree. */
+function joinLooseTrees(shape: RigShape, names: NameReadings, parents: Int32Array): boolean {
+  const roots = [...shape.parents.keys()].filter((bone) => shape.parents[bone] < 0 && shape.subtreeCounts[bone] >= 2);
+  if (roots.length < 2) return false;
+  const sizes = new Map(roots.map((root) => [root, treeWeight(shape, names, root)]));
+  const main = roots.reduce((best, root) => ((sizes.get(root) ?? 0) > (sizes.get(best) ?? 0) ? root : best));
+  for (const root of roots) {
+    if (root === main) continue;
+    const nearest = nearestIn(shape, names, main, root);
+    if (nearest >= 0) parents[root] = nearest;
+  }
+  return true;
+}
+
+/** How far a tree looks like the one with the trunk: bones named so, then the number of bones. */
+function treeWeight(shape: RigShape, names: NameReadings, root: number): number {
+  let weight = shape.subtreeCounts[root];
+  const visit = (bone: number) => {
+    const part = strongestPart(names.bones[bone]);
+    if (part && ['hips', 'spine', 'chest', 'neck', 'head'].includes(part)) weight += shape.boneCount;
+    shape.children[bone].forEach(visit);
+  };
+  visit(root);
+  return weight;
+}
+
+function nearestIn(shape: RigShape, names: NameReadings, tree: number, root: number): number {
+  let best = -1;
+  let bestCost = Infinity;
+  for (let bone = 0; bone < shape.boneCount; bone++) {
+    if (bone !== tree && !isAncestor(shape, tree, bone)) continue;
+    const cost = distance(shape.positions[bone], shape.positions[root]) + strangeness(names, bone, root) * shape.size;
+    if (cost < bestCost) [best, bestCost] = [bone, cost];
+  }
+  return best;
+}

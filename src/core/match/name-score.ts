@@ -1,0 +1,59 @@
+import type { BodyConcept } from '../dialect/concepts';
+import type { NameReading, NameReadings } from '../dialect/read-names';
+
+/** Weight of a name that says exactly the part, as a log-likelihood ratio. */
+const SAYS_IT = 4;
+const SAYS_ANOTHER_PART = -3.5;
+const SAYS_NO_BODY_PART = -4;
+const SAYS_ITS_LIMB = -0.8;
+/** In a rig whose names mean something, a name that means nothing is a little suspicious. */
+const SAYS_NOTHING = -0.5;
+
+/** How far a bone's name speaks for a part of the body; 0 where names are not to be judged. */
+export function scoreName(reading: NameReading, concept: BodyConcept, meaningfulShare: number): number {
+  const weight = reading.body[concept] ?? 0;
+  const otherWeight = strongestOther(reading);
+  const hasBody = Object.keys(reading.body).length > 0;
+  if (!hasBody && otherWeight === 0) return SAYS_NOTHING * meaningfulShare;
+  const positive = weight > 0 ? SAYS_IT * weight : hasBody ? (isLooseNeighbour(reading, concept) ? SAYS_ITS_LIMB : SAYS_ANOTHER_PART) : 0;
+  return positive + SAYS_NO_BODY_PART * otherWeight;
+}
+
+const LIMBS: readonly (readonly BodyConcept[])[] = [['shoulder', 'upperArm', 'lowerArm', 'hand'], ['upperLeg', 'lowerLeg', 'foot', 'toes'], ['hips', 'spine', 'chest']];
+
+/** "leg 3" for a foot: a loose word for the whole limb does not speak against one of its parts. */
+function isLooseNeighbour(reading: NameReading, concept: BodyConcept): boolean {
+  const limb = LIMBS.find((parts) => parts.includes(concept));
+  const said = Object.entries(reading.body);
+  return limb !== undefined && said.every(([part, weight]) => weight < 0.8 && limb.includes(part as BodyConcept));
+}
+
+/** Weight of the strongest word that speaks against any role. */
+export function strongestOther(reading: NameReading): number {
+  let strongest = 0;
+  for (const [concept, weight] of Object.entries(reading.other)) {
+    // A thumb's metacarpal has a role of its own; a helper word is used loosely ("bend" for a limb's own bone).
+    const factor = concept === 'metacarpal' ? 0.4 : concept === 'helper' ? 0.8 : concept === 'root' ? 0.85 : 1;
+    strongest = Math.max(strongest, weight * factor);
+  }
+  return strongest;
+}
+
+/** The names of one rig, ready for scoring. */
+export interface NameScorer {
+  (bone: number, concept: BodyConcept): number;
+}
+
+/** Scores are asked for many times over: one row of numbers per concept, filled as they come. */
+export function createNameScorer(names: NameReadings): NameScorer {
+  const rows = new Map<BodyConcept, Float64Array>();
+  return (bone, concept) => {
+    let row = rows.get(concept);
+    if (!row) {
+      row = new Float64Array(names.bones.length).fill(Number.NaN);
+      rows.set(concept, row);
+    }
+    if (Number.isNaN(row[bone])) row[bone] = scoreName(names.bones[bone], concept, names.meaningfulShare);
+    return row[bone];
+  };
+}

@@ -1,0 +1,129 @@
+import { distance, lengthOf, normalise, reject, subtract, dot } from '../math/vec3';
+import { isAncestor } from '../rig/rig-shape';
+import type { MatchContext } from './context';
+import type { Spare, SpareKind } from './match-types';
+
+/** Explains every bone without a role. `roleBones` maps bone -> role; `members` are runs' inner bones, which are no spares. */
+export function explainSpares(
+  context: MatchContext,
+  roleBones: ReadonlyMap<number, string>,
+  members: ReadonlySet<number>,
+  rootBone: number,
+): Spare[] {
+  const spares: Spare[] = [];
+  for (let bone = 0; bone < context.shape.boneCount; bone++) {
+    if (roleBones.has(bone) || members.has(bone) || bone === rootBone) continue;
+    spares.push({ boneIndex: bone, ...explain(context, roleBones, bone), ridesOn: nearestMapped(context, roleBones, bone) });
+  }
+  return spares;
+}
+
+function nearestMapped(context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number): number {
+  for (let at = context.shape.parents[bone]; at >= 0; at = context.shape.parents[at]) if (roleBones.has(at)) return at;
+  return -1;
+}
+
+const WORD_KINDS: readonly [word: string, kind: SpareKind, reason: string][] = [
+  ['twist', 'twist', 'its name says twist'],
+  ['tip', 'tip', 'its name says end'],
+  ['anchor', 'anchor', 'its name says target or attachment'],
+  ['prop', 'prop', 'its name says prop'],
+  ['vehicle', 'prop', 'its name says part of a machine'],
+  ['cloth', 'cloth', 'its name says clothing'],
+  ['hair', 'cloth', 'its name says hair or headwear'],
+  ['tail', 'cloth', 'its name says tail'],
+  ['ear', 'cloth', 'its name says ear'],
+  ['wing', 'cloth', 'its name says wing'],
+  ['face', 'face', 'its name says part of the face'],
+  ['metacarpal', 'helper', 'its name says metacarpal; the definition has no role for it'],
+  ['toeDigit', 'helper', 'its name says single toe; the definition has one role for all toes'],
+  ['breast', 'helper', 'its name says soft tissue'],
+  ['helper', 'helper', 'its name says helper'],
+  ['root', 'leftover', 'its name says root'],
+];
+
+function explain(context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number): { kind: SpareKind; reason: string } {
+  const { other, body } = context.names.bones[bone];
+  for (const [word, kind, reason] of WORD_KINDS) {
+    if ((other[word as keyof typeof other] ?? 0) >= 0.7) return { kind, reason };
+  }
+  return byPlace(context, roleBones, bone, (body.eye ?? 0) + (body.jaw ?? 0) > 0.7);
+}
+
+function byPlace(context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number, isFaceWord: boolean): { kind: SpareKind; reason: string } {
+  const { shape } = context;
+  const isLeaf = shape.children[bone].length === 0;
+  const moves = context.rig.bones[bone].skinWeight > 0;
+  const parent = shape.parents[bone];
+  const rider = nearestMapped(context, roleBones, bone);
+  const role = rider >= 0 ? (roleBones.get(rider) as string) : null;
+  if (isFaceWord) return { kind: 'face', reason: 'its name says part of the face' };
+  if (isLeaf && !moves && shape.hasSkin && coincident(context, roleBones, bone, rider)) {
+    return { kind: 'anchor', reason: 'it stands on a mapped joint and moves no vertices' };
+  }
+  if (rider >= 0 && isLimb(role) && liesOnSegment(context, roleBones, bone, rider)) {
+    return { kind: 'twist', reason: `it lies along the ${plain(role)} and turns with it` };
+  }
+  if (isLeaf && parent >= 0 && (roleBones.has(parent) || isChainEnd(context, bone)) && !(shape.hasSkin && moves) && pointsOn(context, bone)) {
+    return { kind: 'tip', reason: 'it ends a chain and moves no vertices' };
+  }
+  if (shape.hasSkin && !moves && shape.subtreeCounts[bone] === 1) {
+    return rider >= 0 ? { kind: 'anchor', reason: 'it moves no vertices and nothing hangs on it' } : { kind: 'leftover', reason: 'it moves no vertices and stands apart from the body' };
+  }
+  if (role === 'head' || role === 'jaw') return { kind: 'face', reason: 'it hangs on the head and carries skin' };
+  if (rider >= 0 && isChain(context, bone)) return { kind: 'cloth', reason: `a loose chain below the ${plain(role)}` };
+  if (rider >= 0 && isLeaf) return { kind: 'helper', reason: `a lone bone beside the ${plain(role)}` };
+  return { kind: 'unknown', reason: 'nothing tells what it is for' };
+}
+
+const plain = (role: string | null): string => (role ?? 'body').replace(/([A-Z])/g, ' $1').toLowerCase();
+const isLimb = (role: string | null): boolean => role !== null && /Arm|Leg|Shoulder|Hand/.test(role);
+
+/** At the same place as a mapped joint other than the one it hangs on. */
+function coincident(context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number, rider: number): boolean {
+  const { shape } = context;
+  for (const mapped of roleBones.keys()) {
+    if (mapped === rider || isAncestor(shape, bone, mapped)) continue;
+    if (distance(shape.positions[mapped], shape.positions[bone]) < shape.size * 0.004) return true;
+  }
+  return false;
+}
+
+/** On the straight line from a mapped joint to its mapped child, strictly between or at the joint itself. */
+function liesOnSegment(context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number, rider: number): boolean {
+  const { shape } = context;
+  for (const child of roleBones.keys()) {
+    if (nearestMapped(context, roleBones, child) !== rider) continue;
+    const along = subtract(shape.positions[child], shape.positions[rider]);
+    const direction = normalise(along);
+    if (!direction) continue;
+    const offset = subtract(shape.positions[bone], shape.positions[rider]);
+    const share = dot(offset, direction) / lengthOf(along);
+    if (share > -0.02 && share < 0.98 && lengthOf(reject(offset, direction)) < 0.05 * lengthOf(along)) return true;
+  }
+  return false;
+}
+
+function isChainEnd(context: MatchContext, bone: number): boolean {
+  const parent = context.shape.parents[bone];
+  return parent >= 0 && context.shape.children[parent].length === 1;
+}
+
+/** Leads on from its parent instead of turning back. */
+function pointsOn(context: MatchContext, bone: number): boolean {
+  const { shape } = context;
+  const parent = shape.parents[bone];
+  const grandparent = parent >= 0 ? shape.parents[parent] : -1;
+  if (grandparent < 0) return true;
+  const on = subtract(shape.positions[bone], shape.positions[parent]);
+  return dot(on, subtract(shape.positions[parent], shape.positions[grandparent])) > -0.2 * lengthOf(on);
+}
+
+/** Part of a chain of at least two bones that carry skin. */
+function isChain(context: MatchContext, bone: number): boolean {
+  const { shape } = context;
+  const hasChild = shape.children[bone].length > 0;
+  const parent = shape.parents[bone];
+  const parentIsSpare = parent >= 0 && shape.subtreeCounts[parent] <= shape.subtreeCounts[bone] + 1;
+  return hasChild || parentIsSpare;
+}

@@ -1,0 +1,235 @@
+import { dot, distance, normalise, subtract, lengthOf, type Vec3 } from '../math/vec3';
+import { commonAncestor, isAncestor, pathBelow } from '../rig/rig-shape';
+import type { MatchContext } from './context';
+import { bell, limbTop, middleOf, type Limb } from './limbs';
+
+/** The centre line from hips to head, with the roles anchored in it. */
+export interface Trunk {
+  readonly hips: number;
+  /** Bones above the hips up to and including the one the arms leave from, in order. */
+  readonly spineRun: readonly number[];
+  /** Bone per role; -1 for vacant. */
+  readonly spine: number;
+  readonly chest: number;
+  readonly upperChest: number;
+  /** Bones between spine run and head, in order. */
+  readonly neckRun: readonly number[];
+  readonly neck: number;
+  readonly head: number;
+  /** How sure it is which bone of a long run is the chest; 1 for short runs. */
+  readonly chestCertainty: number;
+  readonly score: number;
+}
+
+export interface TrunkFrame {
+  readonly legs: Limb;
+  readonly arms: Limb;
+  readonly legCentre: Vec3;
+  readonly armCentre: Vec3;
+  /** Unit vector from the legs to the arms; null when they share a place. */
+  readonly axis: Vec3 | null;
+  readonly length: number;
+}
+
+export function trunkFrame(context: MatchContext, legs: Limb, arms: Limb): TrunkFrame {
+  const [legCentre, armCentre] = [middleOf(context, legs.upper), middleOf(context, arms.upper)];
+  const along = subtract(armCentre, legCentre);
+  return { legs, arms, legCentre, armCentre, axis: normalise(along), length: lengthOf(along) };
+}
+
+const MAX_HEADS = 14;
+const MAX_TRUNKS = 40;
+/** A vacant required place on the centre line. */
+const NO_SPINE = -2.5;
+const NO_HEAD = -4;
+
+/** All plausible trunks for a pair of legs and a pair of arms, best first. */
+export function findTrunks(context: MatchContext, frame: TrunkFrame): Trunk[] {
+  const { body } = context;
+  const taken = new Set([...frame.legs.bones, ...frame.arms.bones]);
+  const legTop = limbTop(frame.legs);
+  const armTop = limbTop(frame.arms);
+  const legBranch = commonAncestor(body, legTop[0], legTop[1]);
+  const armBranch = commonAncestor(body, armTop[0], armTop[1]);
+  if (armBranch < 0) return [];
+  const lead = legBranch < 0 ? armBranch : commonAncestor(body, legBranch, armBranch);
+  const trunks: Trunk[] = [];
+  const headCandidates = findHeads(context, frame, armBranch, taken);
+  for (const hips of findHips(context, legBranch, lead, armBranch)) {
+    const hipsScore = scoreHips(context, frame, hips, lead, legBranch);
+    for (const head of headCandidates) {
+      const path = centrePath(context, hips, head.bone >= 0 ? head.bone : armBranch, lead);
+      if (!path) continue;
+      trunks.push(...runsAlong(context, frame, hips, path, head, armBranch, hipsScore));
+    }
+  }
+  trunks.sort((x, y) => y.score - x.score || y.spineRun.length - x.spineRun.length);
+  return trunks.slice(0, MAX_TRUNKS);
+}
+
+/** The bone where legs and trunk meet, what is above it, and a pelvis that stands beside the spine. */
+function findHips(context: MatchContext, legBranch: number, lead: number, armBranch: number): number[] {
+  const { body } = context;
+  const hips = new Set<number>();
+  for (let bone = lead, steps = 0; bone >= 0 && steps < 4; bone = body.parents[bone], steps++) hips.add(bone);
+  if (legBranch >= 0) hips.add(legBranch);
+  // Legs that leave from the spine: the hips are then anywhere between there and the arms.
+  if (legBranch === lead && lead >= 0) {
+    const path = pathBelow(body, lead, armBranch) ?? [];
+    path.slice(0, 2).forEach((bone) => hips.add(bone));
+  }
+  return [...hips];
+}
+
+function scoreHips(context: MatchContext, frame: TrunkFrame, hips: number, lead: number, legBranch: number): number {
+  const { body } = context;
+  let score = context.nameScore(hips, 'hips');
+  if (context.use.tree) {
+    if (hips === lead) score += 1.2;
+    else if (isAncestor(body, hips, lead)) score -= 0.8 * (body.depths[lead] - body.depths[hips]);
+    else score -= 1.2;
+    if (hips === legBranch) score += 0.6;
+    if (!context.moves(hips)) score -= 0.7;
+  }
+  if (context.use.place && frame.length > 0) {
+    const away = distance(body.positions[hips], frame.legCentre) / frame.length;
+    score += bell(Math.max(0, away - 0.2), 0, 0.22, 4);
+  }
+  return score;
+}
+
+interface HeadCandidate {
+  readonly bone: number;
+  readonly score: number;
+}
+
+function findHeads(context: MatchContext, frame: TrunkFrame, armBranch: number, taken: ReadonlySet<number>): HeadCandidate[] {
+  const { body } = context;
+  const heads: HeadCandidate[] = [{ bone: -1, score: NO_HEAD }];
+  for (let bone = 0; bone < body.boneCount; bone++) {
+    if (taken.has(bone) || bone === armBranch || !isAncestor(body, armBranch, bone)) continue;
+    if (isBelowLimb(context, bone, frame)) continue;
+    if (Math.abs(context.mirror.lateral[bone]) > 0.06 * body.size || (context.mirror.partners[bone] !== bone && context.mirror.partners[bone] >= 0)) continue;
+    heads.push({ bone, score: scoreHead(context, frame, bone) });
+  }
+  // The clavicles may hang on the neck, even on the head itself.
+  heads.push({ bone: armBranch, score: scoreHead(context, frame, armBranch) - 2.5 });
+  heads.sort((x, y) => y.score - x.score);
+  return heads.slice(0, MAX_HEADS);
+}
+
+function isBelowLimb(context: MatchContext, bone: number, frame: TrunkFrame): boolean {
+  return [...limbTop(frame.legs), ...limbTop(frame.arms)].some((top) => top === bone || isAncestor(context.body, top, bone));
+}
+
+function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number): number {
+  const { body, mirror } = context;
+  let score = context.nameScore(bone, 'head');
+  if (context.use.tree) {
+    if (!context.moves(bone)) score -= 2;
+    const pairsBelow = body.children[bone].filter((child) => mirror.partners[child] > child).length;
+    if (pairsBelow > 0) score += 0.8;
+    if (context.shape.hasSkin && body.parents[bone] >= 0) {
+      // A head carries more of the mesh than the neck below it.
+      const weights = [bone, body.parents[bone]].map((at) => context.rig.bones[at].skinWeight);
+      score += Math.max(-1, Math.min(1, Math.log((weights[0] + 1) / (weights[1] + 1)) * 0.35));
+    }
+  }
+  if (context.use.place && frame.axis && frame.length > 0) {
+    const up = dot(subtract(body.positions[bone], frame.armCentre), frame.axis) / frame.length;
+    score += bell(up, 0.42, 0.22, 4);
+    score -= Math.min(2, (Math.abs(mirror.lateral[bone]) / body.size) * 20);
+  }
+  return score;
+}
+
+/** Centre bones above the hips up to and including `top`; the hips need not be their ancestor. */
+function centrePath(context: MatchContext, hips: number, top: number, lead: number): number[] | null {
+  const { body } = context;
+  if (hips === top) return null;
+  const direct = pathBelow(body, hips, top);
+  if (direct) return direct;
+  // A pelvis beside the spine: the run starts below the bone that leads both.
+  const aside = pathBelow(body, lead, top);
+  return aside?.filter((bone) => bone !== hips) ?? null;
+}
+
+function runsAlong(
+  context: MatchContext,
+  frame: TrunkFrame,
+  hips: number,
+  path: readonly number[],
+  head: HeadCandidate,
+  armBranch: number,
+  hipsScore: number,
+): Trunk[] {
+  const inner = head.bone >= 0 ? path.slice(0, -1) : path;
+  const branchAt = inner.indexOf(armBranch);
+  const trunks: Trunk[] = [];
+  for (let cut = 0; cut <= inner.length; cut++) {
+    const shift = Math.abs(cut - 1 - branchAt);
+    if (shift > 2) continue;
+    const spineRun = inner.slice(0, cut);
+    const neckRun = inner.slice(cut);
+    let score = hipsScore + head.score + scoreNeckRun(context, frame, neckRun);
+    if (context.use.tree) score -= branchAt >= 0 ? 1.6 * shift : 0;
+    const skinless = [...spineRun, ...neckRun].filter((bone) => !context.moves(bone)).length;
+    if (context.use.tree) score -= 0.5 * skinless;
+    const spine = anchorSpine(context, spineRun);
+    score += spine.score;
+    trunks.push({ hips, spineRun, spine: spine.bones[0], chest: spine.bones[1], upperChest: spine.bones[2], neckRun, neck: neckRun[0] ?? -1, head: head.bone, chestCertainty: spine.chestCertainty, score });
+  }
+  return trunks;
+}
+
+function scoreNeckRun(context: MatchContext, frame: TrunkFrame, run: readonly number[]): number {
+  let score = [-1, 0, -0.5, -1.4][run.length] ?? -2.5;
+  run.forEach((bone, at) => {
+    const name = context.nameScore(bone, 'neck');
+    score += at === 0 ? name : name > 0 ? name * 0.5 : name * 0.3;
+  });
+  if (context.use.place && frame.axis && frame.length > 0 && run.length > 0) {
+    const up = dot(subtract(context.body.positions[run[0]], frame.armCentre), frame.axis) / frame.length;
+    score += bell(up, 0.15, 0.25, 2);
+  }
+  return score;
+}
+
+interface SpineAnchors {
+  readonly bones: readonly [spine: number, chest: number, upperChest: number];
+  readonly chestCertainty: number;
+  readonly score: number;
+}
+
+/** In a run of four or more the chest is expected this far up: nearer the ribs than the belt. */
+const CHEST_SHARE = 0.58;
+
+/**
+ * Which bones of the run are spine, chest and upper chest. One to three fill from the bottom up; longer runs keep the
+ * first and the last and put the chest where its name or the middle of the run says.
+ */
+export function anchorSpine(context: MatchContext, run: readonly number[]): SpineAnchors {
+  if (run.length === 0) return { bones: [-1, -1, -1], chestCertainty: 1, score: NO_SPINE };
+  const first = spineName(context, run[0], 0);
+  if (run.length === 1) return { bones: [run[0], -1, -1], chestCertainty: 1, score: first };
+  if (run.length === 2) return { bones: [run[0], run[1], -1], chestCertainty: 1, score: first + spineName(context, run[1], 1) };
+  const last = run.length - 1;
+  const options = run.slice(1, last).map((bone, at) => ({ bone, score: spineName(context, bone, 1) - Math.abs((at + 1) / last - CHEST_SHARE) * 5 }));
+  options.sort((a, b) => b.score - a.score);
+  const weights = options.map((option) => Math.exp(option.score - options[0].score));
+  const lengthCost = -0.25 * (run.length - 3);
+  return {
+    bones: [run[0], options[0].bone, run[last]],
+    chestCertainty: 1 / weights.reduce((sum, weight) => sum + weight, 0),
+    score: first + spineName(context, options[0].bone, 1) + spineName(context, run[last], 2) + lengthCost,
+  };
+}
+
+/** "spine" and "chest" are used for one another: a lesser word for the place still counts. */
+function spineName(context: MatchContext, bone: number, place: 0 | 1 | 2): number {
+  const [spine, chest] = [context.nameScore(bone, 'spine'), context.nameScore(bone, 'chest')];
+  if (place === 0) return Math.max(spine, chest > 0 ? chest * 0.4 : spine);
+  if (spine > 0 && chest <= 0) return spine * 0.65;
+  const isUpper = context.names.bones[bone].modifier === 'upper';
+  return chest > 0 ? chest * (isUpper === (place === 2) ? 1 : 0.8) : chest;
+}

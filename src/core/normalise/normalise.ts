@@ -1,0 +1,104 @@
+import { z } from 'zod';
+import { fromAxes, conjugate, rotate, type Quat } from '../math/quat';
+import { angleBetween, cross, dot, normalise as unit, reject, type Vec3 } from '../math/vec3';
+import type { BodyFrame } from '../match/match-types';
+import type { Rig } from '../rig/rig';
+
+export const AXIS_NAMES = ['+X', '-X', '+Y', '-Y', '+Z', '-Z'] as const;
+export type AxisName = (typeof AXIS_NAMES)[number];
+
+const AXES: Record<AxisName, Vec3> = { '+X': [1, 0, 0], '-X': [-1, 0, 0], '+Y': [0, 1, 0], '-Y': [0, -1, 0], '+Z': [0, 0, 1], '-Z': [0, 0, -1] };
+export const axisVector = (name: AxisName): Vec3 => AXES[name];
+
+/**
+ * The similarity from file space to metres, Y up, facing +Z: p' = scale * rotate(rotation, p). Kept beside the file's
+ * data, never baked into it before handoff.
+ */
+export const NormalisationSchema = z.strictObject({
+  /** Metres per file unit. */
+  scale: z.number().positive(),
+  rotation: z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly(),
+  /** File axis that is the body's up, and the one it faces. */
+  up: z.enum(AXIS_NAMES),
+  facing: z.enum(AXIS_NAMES),
+  /** What snapping to axes left over, radians; reported, not removed. */
+  residualYawRad: z.number(),
+  residualTiltRad: z.number(),
+  /** Height of the figure in file units and in metres. */
+  heightFile: z.number(),
+  heightMetres: z.number(),
+  /** Lowest point of the figure along up, metres. */
+  floorMetres: z.number(),
+  /** Sentences on what was found and done. */
+  notes: z.array(z.string()),
+});
+export type Normalisation = z.infer<typeof NormalisationSchema>;
+
+/** Heights of a figure that pass as metres without a question. */
+const PLAUSIBLE_METRES: readonly [number, number] = [0.4, 6];
+/** Units that exporters mix up with metres: metres per unit, name. */
+const UNITS: readonly (readonly [number, string])[] = [[0.01, 'centimetres'], [0.001, 'millimetres'], [0.0254, 'inches'], [0.3048, 'feet'], [100, 'hundreds of metres'], [10, 'tens of metres'], [39.37, 'inches written as metres']];
+const USUAL_HEIGHT_METRES = 1.7;
+
+/** Unit, up axis and facing of a rig, measured on the body and snapped to the file's axes. */
+export function computeNormalisation(rig: Rig, frame: BodyFrame): Normalisation {
+  const up = nearestAxis(frame.up, AXIS_NAMES);
+  const flat = unit(reject(frame.facing, AXES[up])) ?? [0, 0, 1];
+  const facing = nearestAxis(flat, AXIS_NAMES.filter((name) => Math.abs(dot(AXES[name], AXES[up])) < 0.5));
+  const [upAxis, facingAxis] = [AXES[up], AXES[facing]];
+  const left = cross(upAxis, facingAxis);
+  const rotation = conjugate(fromAxes(left, upAxis, facingAxis));
+  const [low, high] = extentAlong(rig, upAxis);
+  const heightFile = Math.max(0, high - low);
+  const { scale, note } = chooseUnit(heightFile);
+  const notes: string[] = [note];
+  notes.push(up === '+Y' ? 'Y is up, as the format says.' : `The body's up is the file's ${up}; it is turned upright.`);
+  notes.push(facing === '+Z' ? 'It faces +Z.' : `It faces the file's ${facing}; it is turned to face +Z.`);
+  const residualYawRad = signedAngle(facingAxis, flat, upAxis);
+  if (Math.abs(residualYawRad) > 0.05) notes.push(`${degrees(residualYawRad)} of turn remain after snapping to the axes.`);
+  return {
+    scale, rotation, up, facing, residualYawRad,
+    residualTiltRad: angleBetween(frame.up, upAxis),
+    heightFile,
+    heightMetres: heightFile * scale,
+    floorMetres: low * scale,
+    notes,
+  };
+}
+
+/** The similarity applied to a file-space point: metres, body axes. */
+export function toBody(normalisation: Pick<Normalisation, 'scale' | 'rotation'>, point: Vec3): Vec3 {
+  const turned = rotate(normalisation.rotation as Quat, point);
+  return [turned[0] * normalisation.scale, turned[1] * normalisation.scale, turned[2] * normalisation.scale];
+}
+
+const degrees = (rad: number): string => `${((rad * 180) / Math.PI).toFixed(1)} degrees`;
+
+function nearestAxis(direction: Vec3, names: readonly AxisName[]): AxisName {
+  return names.reduce((best, name) => (dot(AXES[name], direction) > dot(AXES[best], direction) + 1e-9 ? name : best), names[0]);
+}
+
+function signedAngle(from: Vec3, to: Vec3, axis: Vec3): number {
+  return Math.atan2(dot(cross(from, to), axis), dot(from, to));
+}
+
+/** Extent of the mesh, or of the joints where there is none, along an axis; file units. */
+function extentAlong(rig: Rig, axis: Vec3): [number, number] {
+  const points: Vec3[] = rig.bones.map((bone) => [bone.restWorld[12], bone.restWorld[13], bone.restWorld[14]]);
+  const { bounds } = rig.mesh;
+  if (bounds) points.push(bounds.min, bounds.max);
+  const heights = points.map((point) => dot(point, axis));
+  return heights.length > 0 ? [Math.min(...heights), Math.max(...heights)] : [0, 0];
+}
+
+/** glTF is in metres by its standard; a figure of 170 m or 2 cm was written in something else. */
+function chooseUnit(heightFile: number): { scale: number; note: string } {
+  const [low, high] = PLAUSIBLE_METRES;
+  if (heightFile <= 0 || (heightFile >= low && heightFile <= high)) return { scale: 1, note: `${heightFile.toFixed(2)} m tall, as written.` };
+  const misfit = (scale: number) => Math.abs(Math.log((heightFile * scale) / USUAL_HEIGHT_METRES));
+  const [scale, name] = UNITS.reduce((best, candidate) => (misfit(candidate[0]) < misfit(best[0]) ? candidate : best));
+  if (heightFile * scale < low || heightFile * scale > high) {
+    return { scale: 1, note: `${heightFile.toFixed(2)} units tall: no usual unit makes that a figure, so it is left as written.` };
+  }
+  return { scale, note: `${heightFile.toFixed(2)} units tall; read as ${name} that is ${(heightFile * scale).toFixed(2)} m.` };
+}

@@ -1,0 +1,56 @@
+import type { Match } from '../match/match-types';
+import { toBody, type Normalisation } from '../normalise/normalise';
+import type { Rig } from '../rig/rig';
+import type { Vec3 } from '../math/vec3';
+
+/** Size of the drawing in SVG units; the figure is fitted into it with a margin. */
+const WIDTH = 48;
+const HEIGHT = 64;
+const MARGIN = 4;
+
+/**
+ * A front-view stick drawing of a rig as SVG text. Left and right limbs carry the classes `left` and `right`, the rest
+ * `centre` or `spare`, so that the page's theme colours them.
+ */
+export function drawPortrait(rig: Rig, normalisation: Normalisation, match: Match): string {
+  const sideOf = new Map<number, string>();
+  for (const { role, boneIndex } of Object.values(match.assignments)) {
+    sideOf.set(boneIndex, role.startsWith('left') ? 'left' : role.startsWith('right') ? 'right' : 'centre');
+  }
+  for (const line of match.lines) for (const bone of line.bones) if (!sideOf.has(bone)) sideOf.set(bone, 'centre');
+  const places = rig.bones.map((bone) => toBody(normalisation, [bone.restWorld[12], bone.restWorld[13], bone.restWorld[14]]));
+  const shown = places.filter((_, bone) => sideOf.size === 0 || sideOf.has(bone));
+  const fit = fitInto(shown);
+  const lines: string[] = [];
+  for (const bone of rig.bones) {
+    const kind = sideOf.get(bone.index);
+    if (sideOf.size > 0 && !kind) continue;
+    const parent = nearestShown(rig, sideOf, bone.index);
+    if (parent < 0) continue;
+    const [from, to] = [fit(places[parent]), fit(places[bone.index])];
+    lines.push(`<line class="${kind ?? 'spare'}" x1="${from[0]}" y1="${from[1]}" x2="${to[0]}" y2="${to[1]}"/>`);
+  }
+  const head = match.assignments.head;
+  if (head) {
+    const [x, y] = fit(places[head.boneIndex]);
+    lines.push(`<circle class="centre" cx="${x}" cy="${round(y - 2.2)}" r="2.6"/>`);
+  }
+  return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH} ${HEIGHT}" fill="none" stroke="currentColor" stroke-width="1.3" stroke-linecap="round">${lines.join('')}</svg>`;
+}
+
+function nearestShown(rig: Rig, shown: ReadonlyMap<number, string>, bone: number): number {
+  for (let at = rig.bones[bone].parent; at >= 0; at = rig.bones[at].parent) if (shown.size === 0 || shown.has(at)) return at;
+  return -1;
+}
+
+const round = (value: number): number => Math.round(value * 10) / 10;
+
+/** Seen from the front the character's left is on the viewer's right. */
+function fitInto(points: readonly Vec3[]): (point: Vec3) => [number, number] {
+  const xs = points.map((point) => point[0]);
+  const ys = points.map((point) => point[1]);
+  const [minX, maxX, minY, maxY] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
+  const scale = Math.min((WIDTH - 2 * MARGIN) / Math.max(maxX - minX, 1e-6), (HEIGHT - 2 * MARGIN - 5) / Math.max(maxY - minY, 1e-6));
+  const middle = (minX + maxX) / 2;
+  return ([x, y]) => [round(WIDTH / 2 + (x - middle) * scale), round(HEIGHT - MARGIN - (y - minY) * scale)];
+}

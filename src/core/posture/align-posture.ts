@@ -1,0 +1,68 @@
+import type { Role } from '../definition/definition';
+import { conjugate, fromAxisAngle, multiply, shortestArc, type Quat } from '../math/quat';
+import { dot, type Vec3 } from '../math/vec3';
+import { axisVector } from '../normalise/normalise';
+import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
+import { yawBetween } from './measure-posture';
+import { computeRoleFrames, type FrameInput } from './role-frames';
+
+export type AlignInput = Omit<FrameInput, 'worlds'>;
+
+/**
+ * Turns the mapped segments onto the reference pose, parents first, each by the shortest rotation, so that no bone gets
+ * a twist its parent does not bring. Bone lengths are kept; children follow. The hips are lifted or lowered so that
+ * the lower ankle keeps its height.
+ *
+ * @param start pose to start from.
+ * @param roles roles to align; all by default.
+ */
+export function alignPosture(input: AlignInput, start: RigPose, roles?: ReadonlySet<string>): RigPose {
+  const carriers = computeCarriers(input.rig);
+  const rotations: Record<string, Quat> = { ...start.rotations };
+  let pose: RigPose = { rotations, shift: start.shift };
+  let worlds = computeWorlds(input.rig, pose, carriers);
+  const before = ankleHeight(input, worlds);
+  for (const role of parentsFirst(input)) {
+    if (role.alignment === 'leave' || !role.direction || (roles && !roles.has(role.id))) continue;
+    const frame = computeRoleFrames({ ...input, worlds }).get(role.id);
+    if (!frame) continue;
+    const bodyDelta = role.alignment === 'yaw'
+      ? fromAxisAngle([0, 1, 0], yawBetween(frame.direction, role.direction))
+      : shortestArc(frame.direction, role.direction, role.hinge ?? undefined);
+    const toBody = input.normalisation.rotation as Quat;
+    const fileDelta = multiply(conjugate(toBody), multiply(bodyDelta, toBody));
+    rotations[frame.boneIndex] = turnedLocalRotation(input.rig, worlds, carriers, frame.boneIndex, fileDelta);
+    pose = { rotations, shift: start.shift };
+    worlds = computeWorlds(input.rig, pose, carriers);
+  }
+  return { rotations, shift: keepOnFloor(input, start, before, ankleHeight(input, worlds)) };
+}
+
+/** Definition order is not trusted: a role comes after the role above it. */
+function parentsFirst({ definition, roleBones }: AlignInput): Role[] {
+  const depth = (role: Role): number => {
+    const parent = definition.roles.find((candidate) => candidate.id === role.parent);
+    return parent ? depth(parent) + 1 : 0;
+  };
+  return definition.roles.filter((role) => roleBones.has(role.id)).map((role) => ({ role, depth: depth(role) })).sort((a, b) => a.depth - b.depth).map(({ role }) => role);
+}
+
+/** Height of the lower ankle along the body's up, file units; null without feet. */
+function ankleHeight(input: AlignInput, worlds: readonly (readonly number[])[]): number | null {
+  const up = axisVector(input.normalisation.up);
+  const heights = ['leftFoot', 'rightFoot']
+    .map((role) => input.roleBones.get(role))
+    .filter((bone) => bone !== undefined)
+    .map((bone) => dot([worlds[bone][12], worlds[bone][13], worlds[bone][14]], up));
+  return heights.length > 0 ? Math.min(...heights) : null;
+}
+
+function keepOnFloor(input: AlignInput, start: RigPose, before: number | null, after: number | null): RigPose['shift'] {
+  const hips = input.roleBones.get('hips');
+  if (hips === undefined || before === null || after === null) return start.shift;
+  const up = axisVector(input.normalisation.up);
+  const rise = before - after;
+  const known: Vec3 = start.shift?.offset ?? [0, 0, 0];
+  const offset: Vec3 = [known[0] + up[0] * rise, known[1] + up[1] * rise, known[2] + up[2] * rise];
+  return Math.hypot(...offset) > 1e-9 ? { boneIndex: hips, offset } : null;
+}

@@ -1,0 +1,118 @@
+import type { Definition } from '../definition/definition';
+import { DIGITS, FINGER_SEGMENTS, roleOf, sideOfRole } from '../definition/definition';
+import type { Mat4 } from '../math/mat4';
+import { rotate, type Quat } from '../math/quat';
+import { angleBetween, cross, mean, normalise, reject, subtract, type Vec3 } from '../math/vec3';
+import type { Normalisation } from '../normalise/normalise';
+import type { Rig } from '../rig/rig';
+
+/** Bones straighter than this do not show their hinge. */
+export const STRAIGHT_RAD = (2 * Math.PI) / 180;
+
+/** Direction and hinge of one role's segment in the body frame (x left, y up, z forward), unit vectors. */
+export interface RoleFrame {
+  readonly role: string;
+  readonly boneIndex: number;
+  readonly direction: Vec3;
+  /** Flexion axis across the segment; null where the limb is too straight to show it. */
+  readonly hinge: Vec3 | null;
+}
+
+/** Role -> bone index. */
+export type RoleBones = ReadonlyMap<string, number>;
+
+export interface FrameInput {
+  readonly rig: Rig;
+  readonly definition: Definition;
+  readonly roleBones: RoleBones;
+  readonly normalisation: Normalisation;
+  /** File-space world matrices of the pose to be read. */
+  readonly worlds: readonly Mat4[];
+}
+
+/** Role frames of every mapped role whose direction can be told. */
+export function computeRoleFrames(input: FrameInput): Map<string, RoleFrame> {
+  const frames = new Map<string, RoleFrame>();
+  const positions = input.worlds.map((world): Vec3 => rotate(input.normalisation.rotation as Quat, [world[12], world[13], world[14]]));
+  const directions = new Map<string, Vec3>();
+  for (const role of input.definition.roles) {
+    if (!input.roleBones.has(role.id)) continue;
+    const direction = directionOf(role.id, input, positions);
+    if (direction) directions.set(role.id, direction);
+  }
+  for (const [role, direction] of directions) {
+    frames.set(role, { role, boneIndex: input.roleBones.get(role) as number, direction, hinge: hingeOf(role, directions, input, positions) });
+  }
+  return frames;
+}
+
+/** Next role whose joint ends the segment, by rule of the part. */
+function directionOf(role: string, input: FrameInput, positions: readonly Vec3[]): Vec3 | null {
+  const { roleBones } = input;
+  const bone = roleBones.get(role) as number;
+  const from = positions[bone];
+  const towards = (target: Vec3 | null) => (target ? normalise(subtract(target, from)) : null);
+  const side = sideOfRole(role);
+  if (side && role.endsWith('Hand')) return towards(knuckleMiddle(side, input, positions) ?? endOfChain(input, positions, bone));
+  const next = nextOnLine(role, input);
+  if (next !== null) return towards(positions[next]);
+  if (side && role.endsWith('Foot')) return towards(endOfChain(input, positions, bone));
+  const tip = endOfChain(input, positions, bone);
+  if (tip) return towards(tip);
+  // The last joint of a line with nothing below it goes on as its parent does.
+  const before = roleBones.get(roleOf(input.definition, role).parent ?? '');
+  return before === undefined ? null : normalise(subtract(from, positions[before]));
+}
+
+/** Bone of the next anchored role on the same line, else of the role that the line leads to. */
+function nextOnLine(role: string, { definition, roleBones }: FrameInput): number | null {
+  const line = definition.lines.find((candidate) => candidate.roles.includes(role));
+  const later = line ? line.roles.slice(line.roles.indexOf(role) + 1) : [];
+  const onward = line?.id === 'trunk' ? [...later, 'neck', 'head'] : later;
+  for (const candidate of onward) {
+    const bone = roleBones.get(candidate);
+    if (bone !== undefined) return bone;
+  }
+  return null;
+}
+
+/** Mean of the finger knuckles, the thumb left out. */
+function knuckleMiddle(side: string, { roleBones }: FrameInput, positions: readonly Vec3[]): Vec3 | null {
+  const knuckles = DIGITS.filter((digit) => digit !== 'Thumb')
+    .map((digit) => roleBones.get(`${side}${digit}${FINGER_SEGMENTS[0]}`))
+    .filter((bone) => bone !== undefined)
+    .map((bone) => positions[bone]);
+  return knuckles.length > 0 ? mean(knuckles) : null;
+}
+
+/** The one child of a bone, where it has just one that is some way off: an end bone or an unmapped toe. */
+function endOfChain(input: FrameInput, positions: readonly Vec3[], bone: number): Vec3 | null {
+  const mapped = new Set(input.roleBones.values());
+  const children = input.rig.bones.filter((child) => child.parent === bone && !mapped.has(child.index));
+  return children.length === 1 ? positions[children[0].index] : null;
+}
+
+/** Pairs of roles whose bend shows the hinge of both. */
+const HINGED: readonly (readonly [upper: string, lower: string])[] = [['UpperArm', 'LowerArm'], ['UpperLeg', 'LowerLeg']];
+
+function hingeOf(role: string, directions: ReadonlyMap<string, Vec3>, { roleBones }: FrameInput, positions: readonly Vec3[]): Vec3 | null {
+  const side = sideOfRole(role);
+  if (!side) return null;
+  const part = role.slice(side.length);
+  const direction = directions.get(role) as Vec3;
+  for (const [upper, lower] of HINGED) {
+    if (part !== upper && part !== lower) continue;
+    const [a, b] = [directions.get(side + upper), directions.get(side + lower)];
+    if (!a || !b || angleBetween(a, b) < STRAIGHT_RAD) return null;
+    return acrossSegment(cross(a, b), direction);
+  }
+  if (part === 'Hand') {
+    const [index, little] = [roleBones.get(`${side}IndexProximal`), roleBones.get(`${side}LittleProximal`) ?? roleBones.get(`${side}RingProximal`)];
+    if (index === undefined || little === undefined) return null;
+    const across = subtract(positions[little], positions[index]);
+    return acrossSegment(side === 'left' ? across : [-across[0], -across[1], -across[2]], direction);
+  }
+  return null;
+}
+
+const acrossSegment = (axis: Vec3, direction: Vec3): Vec3 | null => normalise(reject(axis, direction));

@@ -1,0 +1,24 @@
+import { lengthOf } from '../math/vec3';
+import { toBody, type Normalisation } from '../normalise/normalise';
+import type { Rig } from './rig';
+
+/** True if `ancestor` lies strictly above `bone`. @param parents parent of each bone, -1 for none. */
+export function isAbove(parents: ArrayLike<number>, ancestor: number, bone: number): boolean {
+  for (let at = parents[bone]; at >= 0; at = parents[at]) if (at === ancestor) return true;
+  return false;
+}
+
+export const parentsOf = (rig: Rig): Int32Array => Int32Array.from(rig.bones, (bone) => bone.parent);
+
+/** The topmost bone above another, or null where that one leads the skeleton. */
+export function topBoneAbove(parents: ArrayLike<number>, bone: number): number | null {
+  let top: number | null = null;
+  for (let at = parents[bone]; at >= 0; at = parents[at]) top = at;
+  return top;
+}
+
+/** How far a bone stands from the floor origin at rest, metres. */
+export function distanceFromOrigin(rig: Rig, bone: number, normalisation: Normalisation): number {
+  const world = rig.bones[bone].restWorld;
+  return lengthOf(toBody(normalisation, [world[12], world[13], world[14]]));
+}
