@@ -1,0 +1,80 @@
+import type { Primitive } from '@gltf-transform/core';
+import { YarvoError } from '@/core/errors/yarvo-error';
+
+/** All influences of a primitive's vertices, however many sets the file has. Weights of a vertex add up to 1. */
+export interface Influences {
+  readonly perVertex: number;
+  /** [vertexCount x perVertex] index into the skin's joint list. */
+  readonly joints: Uint16Array;
+  /** [vertexCount x perVertex] normalised weights. */
+  readonly weights: Float32Array;
+  readonly maxInfluences: number;
+  readonly unnormalisedCount: number;
+  /** True where a vertex named a joint twice, or an unused slot named a joint: tidied here, and invalid as written. */
+  readonly isTidied: boolean;
+}
+
+const WEIGHT_TOLERANCE = 0.01;
+
+/** @throws {YarvoError} where a vertex names a joint that its skin does not have, or the sets disagree in length. */
+export function readInfluences(primitive: Primitive, jointCount: number, place: string): Influences | null {
+  const vertexCount = primitive.getAttribute('POSITION')?.getCount() ?? 0;
+  const sets = influenceSets(primitive);
+  if (sets.length === 0) return null;
+  const perVertex = sets.length * 4;
+  const joints = new Uint16Array(vertexCount * perVertex);
+  const weights = new Float32Array(vertexCount * perVertex);
+  const element: number[] = [];
+  sets.forEach(({ joint, weight }, set) => {
+    if (joint.getCount() !== vertexCount || weight.getCount() !== vertexCount) {
+      throw new YarvoError({ code: 'bad-weights', message: 'Skin weights and vertices differ in number.', place, remedy: 'Export the mesh again.' });
+    }
+    for (let vertex = 0; vertex < vertexCount; vertex++) {
+      const at = vertex * perVertex + set * 4;
+      joint.getElement(vertex, element);
+      for (let slot = 0; slot < 4; slot++) joints[at + slot] = element[slot];
+      weight.getElement(vertex, element);
+      for (let slot = 0; slot < 4; slot++) weights[at + slot] = element[slot];
+    }
+  });
+  let unnormalisedCount = 0;
+  let maxInfluences = 0;
+  let isTidied = false;
+  for (let vertex = 0; vertex < vertexCount; vertex++) {
+    let sum = 0;
+    let used = 0;
+    for (let at = vertex * perVertex; at < (vertex + 1) * perVertex; at++) {
+      if (!(weights[at] > 0)) {
+        weights[at] = 0;
+        if (joints[at] !== 0) isTidied = true;
+        joints[at] = 0;
+        continue;
+      }
+      if (joints[at] >= jointCount) {
+        throw new YarvoError({ code: 'bad-index', message: `A vertex is bound to joint ${joints[at]}, but its skin has ${jointCount}.`, place: `${place}, vertex ${vertex}`, remedy: 'Bind the mesh again and export.' });
+      }
+      sum += weights[at];
+      const first = joints.indexOf(joints[at], vertex * perVertex);
+      if (first < at && weights[first] > 0) {
+        weights[first] += weights[at];
+        [joints[at], weights[at], isTidied] = [0, 0, true];
+        continue;
+      }
+      used++;
+    }
+    maxInfluences = Math.max(maxInfluences, used);
+    if (Math.abs(sum - 1) > WEIGHT_TOLERANCE) unnormalisedCount++;
+    if (sum > 0) for (let at = vertex * perVertex; at < (vertex + 1) * perVertex; at++) weights[at] /= sum;
+  }
+  return { perVertex, joints, weights, maxInfluences, unnormalisedCount, isTidied };
+}
+
+export function influenceSets(primitive: Primitive) {
+  const sets = [];
+  for (let set = 0; ; set++) {
+    const joint = primitive.getAttribute(`JOINTS_${set}`);
+    const weight = primitive.getAttribute(`WEIGHTS_${set}`);
+    if (!joint || !weight) return sets;
+    sets.push({ joint, weight });
+  }
+}
