@@ -1,0 +1,60 @@
+import { execFile } from 'node:child_process';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { InspectionSchema, UnreadableSchema } from '@/core/assess/inspection';
+
+const ROOT = path.resolve(import.meta.dirname, '../..');
+const demo = (name: string) => path.join(ROOT, 'demo/files', name);
+let folder: string;
+beforeAll(async () => { folder = await mkdtemp(path.join(os.tmpdir(), 'yarvo-inspect-')); });
+afterAll(() => rm(folder, { recursive: true, force: true }));
+
+/** The command as a build pipeline calls it. */
+const inspect = (...args: string[]): Promise<{ code: number; out: string }> =>
+  new Promise((resolve) => {
+    execFile('npm', ['run', '-s', 'yarvo', '--', 'inspect', ...args], { cwd: ROOT, maxBuffer: 64 * 1024 * 1024 }, (error, out) => resolve({ code: error ? Number(error.code) : 0, out }));
+  });
+const linesOf = (out: string): unknown[] => out.trim().split('\n').map((line) => JSON.parse(line) as unknown);
+
+describe('yarvo inspect', () => {
+  it('ends with 0 and a described line for a character without blockers', async () => {
+    const { code, out } = await inspect(demo('lamplighter.glb'), '--json');
+    expect(code).toBe(0);
+    const [line] = linesOf(out).map((value) => InspectionSchema.parse(value));
+    expect(line).toMatchObject({ kind: 'character', humanoid: { verdict: true }, source: { format: 'glb', unit: 1, up: '+Y', facing: '+Z', bones: 53 }, posture: { class: 'T' } });
+    expect(line.assignments.leftHand).toMatchObject({ bone: 'LeftHand', state: 'proposed' });
+    expect(line.lines.find((entry) => entry.line === 'trunk')).toEqual({ line: 'trunk', bones: ['Hips', 'Spine', 'Chest', 'UpperChest'], anchors: { hips: 0, spine: 1, chest: 2, upperChest: 3 } });
+  });
+
+  it('names bones by the file\'s own node indices', async () => {
+    const { out } = await inspect(demo('net-mender.glb'), '--json');
+    const line = InspectionSchema.parse(linesOf(out)[0]);
+    const bytes = await readFile(demo('net-mender.glb'));
+    const json = JSON.parse(bytes.subarray(20, 20 + bytes.readUInt32LE(12)).toString()) as { nodes: { name: string }[] };
+    for (const { bone, boneIndex } of [...Object.values(line.assignments), ...line.spares]) expect(json.nodes[boneIndex].name).toBe(bone);
+  });
+
+  it('ends with 1 where one has blockers, and goes on over many files in one call', async () => {
+    const files = Array.from({ length: 16 }, () => [demo('lamplighter.glb'), demo('eel-seller.glb'), demo('net-mender.glb')]).flat();
+    const { code, out } = await inspect(...files, '--json');
+    expect(code).toBe(1);
+    expect(linesOf(out)).toHaveLength(48);
+  });
+
+  it('ends with 2 where one was unreadable, says why on its line, and still does the others', async () => {
+    const broken = path.join(folder, 'broken.glb');
+    await writeFile(broken, (await readFile(demo('lamplighter.glb'))).subarray(0, 4000));
+    const { code, out } = await inspect(broken, path.join(folder, 'missing.glb'), demo('lamplighter.glb'), '--json');
+    expect(code).toBe(2);
+    const [first, second, third] = linesOf(out);
+    expect(UnreadableSchema.parse(first)).toMatchObject({ file: broken, error: { code: 'truncated' } });
+    expect(UnreadableSchema.parse(second).error.code).toBe('cannot-open');
+    expect(InspectionSchema.parse(third).humanoid.verdict).toBe(true);
+  });
+
+  it('explains itself when called without files', async () => {
+    expect((await inspect()).code).toBe(2);
+  });
+});

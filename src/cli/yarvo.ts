@@ -1,0 +1,32 @@
+import { parseArgs } from 'node:util';
+import { inspect } from './inspect';
+
+const USAGE = `yarvo inspect FILE... [--json]
+
+  Reads each GLB file, matches its bones and checks it for the shipped engine target.
+  --json   one JSON line per file (docs/formats.md)
+
+  Exit code: 2 if a file was unreadable, else 1 if one has blockers, else 0.
+`;
+
+async function main(): Promise<number> {
+  const { values, positionals } = parseArgs({ allowPositionals: true, options: { json: { type: 'boolean', default: false }, help: { type: 'boolean', default: false } } });
+  const [command, ...files] = positionals;
+  if (values.help) {
+    process.stdout.write(USAGE);
+    return 0;
+  }
+  if (command !== 'inspect' || files.length === 0) {
+    process.stderr.write(USAGE);
+    return 2;
+  }
+  return inspect({ files, json: values.json, write: (text) => process.stdout.write(text) });
+}
+
+main().then(
+  (code) => { process.exitCode = code; },
+  (error: Error) => {
+    process.stderr.write(`${error.message}\n\n${USAGE}`);
+    process.exitCode = 2;
+  },
+);

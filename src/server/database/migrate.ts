@@ -1,0 +1,21 @@
+import type { QueryInterface } from 'sequelize';
+import { SequelizeStorage, Umzug } from 'umzug';
+import { database } from './connection';
+import * as firstTables from './migrations/0001-first-tables';
+
+const MIGRATIONS = { '0001-first-tables': firstTables };
+
+/** Brings the database to the newest shape; returns the names of the migrations that ran. */
+export async function migrate(): Promise<string[]> {
+  const umzug = new Umzug({
+    migrations: Object.entries(MIGRATIONS).map(([name, { up, down }]) => ({
+      name,
+      up: ({ context }: { context: QueryInterface }) => up(context),
+      down: ({ context }: { context: QueryInterface }) => down(context),
+    })),
+    context: database().getQueryInterface(),
+    storage: new SequelizeStorage({ sequelize: database() }),
+    logger: undefined,
+  });
+  return (await umzug.up()).map((migration) => migration.name);
+}

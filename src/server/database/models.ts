@@ -1,0 +1,50 @@
+import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize';
+import { database } from './connection';
+
+export interface BlobRow { hash: string; sizeBytes: number; chunkCount: number; createdAt: Date }
+export interface BlobChunkRow { hash: string; sequence: number; content: Buffer }
+export interface CharacterRow {
+  id: string; name: string; fileName: string; blobHash: string; state: string; rig: string; firstPass: string; portrait: string; createdBy: string; createdAt: Date;
+}
+export interface FitRow { id: string; characterId: string; definitionId: string; revision: number; doubts: number; blockers: number; updatedAt: Date }
+export interface FitChangeRow { fitId: string; revision: number; kind: string; description: string; action: string | null; state: string; author: string; createdAt: Date }
+export interface HandoffRow { id: string; characterId: string; version: number; fileName: string; blobHash: string; manifest: string; author: string; createdAt: Date }
+
+type Table<Row extends object> = ModelStatic<Model<Row, Row> & Row>;
+
+export interface Models {
+  readonly Blob: Table<BlobRow>;
+  readonly BlobChunk: Table<BlobChunkRow>;
+  readonly Character: Table<CharacterRow>;
+  readonly Fit: Table<FitRow>;
+  readonly FitChange: Table<FitChangeRow>;
+  readonly Handoff: Table<HandoffRow>;
+}
+
+const cache = new WeakMap<Sequelize, Models>();
+// Each column needs an object of its own: Sequelize writes the column's name into it.
+const string = () => ({ type: DataTypes.STRING, allowNull: false });
+const integer = () => ({ type: DataTypes.INTEGER, allowNull: false });
+const text = () => ({ type: DataTypes.TEXT, allowNull: false });
+const date = () => ({ type: DataTypes.DATE(3), allowNull: false });
+const key = () => ({ type: DataTypes.STRING, primaryKey: true });
+
+/** Tables as migrations made them; nothing is synchronised from here. */
+export function models(sequelize: Sequelize = database()): Models {
+  const known = cache.get(sequelize);
+  if (known) return known;
+  const define = <Row extends object>(name: string, tableName: string, columns: Record<string, object>): Table<Row> =>
+    sequelize.define(name, columns as never, { tableName, timestamps: false, underscored: true }) as unknown as Table<Row>;
+  const made: Models = {
+    Blob: define('Blob', 'blobs', { hash: key(), sizeBytes: integer(), chunkCount: integer(), createdAt: date() }),
+    BlobChunk: define('BlobChunk', 'blob_chunks', { hash: key(), sequence: { type: DataTypes.INTEGER, primaryKey: true }, content: { type: DataTypes.BLOB, allowNull: false } }),
+    Character: define('Character', 'characters', { id: key(), name: string(), fileName: string(), blobHash: string(), state: string(), rig: text(), firstPass: text(), portrait: text(), createdBy: string(), createdAt: date() }),
+    Fit: define('Fit', 'fits', { id: key(), characterId: string(), definitionId: string(), revision: integer(), doubts: integer(), blockers: integer(), updatedAt: date() }),
+    FitChange: define('FitChange', 'fit_changes', {
+      fitId: key(), revision: { type: DataTypes.INTEGER, primaryKey: true }, kind: string(), description: string(), action: { type: DataTypes.TEXT, allowNull: true }, state: text(), author: string(), createdAt: date(),
+    }),
+    Handoff: define('Handoff', 'handoffs', { id: key(), characterId: string(), version: integer(), fileName: string(), blobHash: string(), manifest: text(), author: string(), createdAt: date() }),
+  };
+  cache.set(sequelize, made);
+  return made;
+}

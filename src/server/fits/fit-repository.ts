@@ -1,0 +1,75 @@
+import { randomUUID } from 'node:crypto';
+import type { Transaction } from 'sequelize';
+import type { FitAction } from '@/core/fit/fit-actions';
+import { FitStateSchema, type FitState } from '@/core/fit/fit';
+import type { ChangeKind, ChangeRow } from '@/core/fit/history';
+import { models } from '../database/models';
+import type { HistoryEntry } from '@/core/character/character-view';
+
+export interface FitRecord {
+  readonly id: string;
+  readonly characterId: string;
+  readonly definitionId: string;
+  readonly revision: number;
+}
+
+export interface NewFit {
+  readonly characterId: string;
+  readonly definitionId: string;
+  readonly state: FitState;
+  readonly doubts: number;
+  readonly blockers: number;
+  readonly author: string;
+  readonly at: Date;
+}
+
+export async function insertFit(fit: NewFit, transaction: Transaction): Promise<void> {
+  const { Fit, FitChange } = models();
+  const id = randomUUID();
+  await Fit.create({ id, characterId: fit.characterId, definitionId: fit.definitionId, revision: 0, doubts: fit.doubts, blockers: fit.blockers, updatedAt: fit.at }, { transaction });
+  await FitChange.create({ fitId: id, revision: 0, kind: 'start', description: 'first pass', action: null, state: JSON.stringify(fit.state), author: fit.author, createdAt: fit.at }, { transaction });
+}
+
+/** The fit's row; with `lock` nobody else can change it until the transaction ends. */
+export async function findFit(characterId: string, transaction?: Transaction, lock = false): Promise<FitRecord | null> {
+  const row = await models().Fit.findOne({ where: { characterId }, transaction, lock: lock ? true : undefined });
+  return row ? { id: row.id, characterId: row.characterId, definitionId: row.definitionId, revision: row.revision } : null;
+}
+
+export async function readFitState(fitId: string, revision: number, transaction?: Transaction): Promise<FitState> {
+  const row = await models().FitChange.findOne({ where: { fitId, revision }, transaction });
+  if (!row) throw new Error(`fit ${fitId} has no revision ${revision}`);
+  return FitStateSchema.parse(JSON.parse(row.state));
+}
+
+export async function listChangeRows(fitId: string, transaction?: Transaction): Promise<ChangeRow[]> {
+  const rows = await models().FitChange.findAll({ where: { fitId }, attributes: ['revision', 'kind'], order: [['revision', 'ASC']], transaction });
+  return rows.map((row) => ({ revision: row.revision, kind: row.kind as ChangeKind }));
+}
+
+export async function listHistory(fitId: string, most = 200): Promise<HistoryEntry[]> {
+  const rows = await models().FitChange.findAll({ where: { fitId }, attributes: ['revision', 'kind', 'description', 'author', 'createdAt'], order: [['revision', 'DESC']], limit: most });
+  return rows.map((row) => ({ revision: row.revision, kind: row.kind, description: row.description, author: row.author, at: row.createdAt.toISOString() }));
+}
+
+export interface NewChange {
+  readonly kind: ChangeKind;
+  readonly description: string;
+  readonly action: FitAction | null;
+  readonly state: FitState;
+  readonly author: string;
+  readonly doubts: number;
+  readonly blockers: number;
+}
+
+/** Appends a row and moves the fit to it. The fit must be locked by `transaction`. */
+export async function appendChange(fit: FitRecord, change: NewChange, transaction: Transaction): Promise<number> {
+  const { Fit, FitChange } = models();
+  const revision = fit.revision + 1;
+  const now = new Date();
+  await FitChange.create({
+    fitId: fit.id, revision, kind: change.kind, description: change.description.slice(0, 300), action: change.action && JSON.stringify(change.action), state: JSON.stringify(change.state), author: change.author, createdAt: now,
+  }, { transaction });
+  await Fit.update({ revision, doubts: change.doubts, blockers: change.blockers, updatedAt: now }, { where: { id: fit.id }, transaction });
+  return revision;
+}

@@ -1,0 +1,48 @@
+import { YarvoError } from '@/core/errors/yarvo-error';
+import { getBlob, putBlob } from '../blobs/blob-store';
+import { findCharacter, updateCharacterState } from '../characters/character-repository';
+import { database } from '../database/connection';
+import { defaultProfile, definitionOf } from '../definitions';
+import { findFit, readFitState } from '../fits/fit-repository';
+import { runHandoff } from '../work/pool';
+import { insertHandoff, nextVersion } from './handoff-repository';
+
+/**
+ * Builds a pack of the fit as it stands, and keeps it as the next version. Nothing is overwritten.
+ * @returns null for an unknown character.
+ * @throws {YarvoError} while a blocker is open, when the read-back fails, or when the fit changed meanwhile.
+ */
+export async function handOff(characterId: string, author: string): Promise<{ version: number; fileName: string } | null> {
+  const character = await findCharacter(characterId);
+  const fit = character && (await findFit(characterId));
+  if (!character || !fit) return null;
+  const original = await getBlob(character.blobHash);
+  if (!original) throw new Error(`character ${characterId} has lost its file`);
+  const state = await readFitState(fit.id, fit.revision);
+  const version = await nextVersion(characterId);
+  const now = new Date();
+  const pack = await runHandoff({
+    original,
+    fileName: character.fileName,
+    character: character.name,
+    version,
+    fit: state,
+    fitRevision: fit.revision,
+    definition: definitionOf(state.definitionId),
+    profile: defaultProfile(),
+    match: character.match,
+    normalisation: character.normalisation,
+    signedOffBy: author,
+    createdAt: now.toISOString(),
+  });
+  return database().transaction(async (transaction) => {
+    const locked = await findFit(characterId, transaction, true);
+    if (locked?.revision !== fit.revision || (await nextVersion(characterId, transaction)) !== version) {
+      throw new YarvoError({ code: 'changed-meanwhile', message: 'Somebody changed the fit while the pack was built.', place: character.name, remedy: 'Look at the change, then hand off again.' });
+    }
+    const blobHash = await putBlob(pack.zip, transaction);
+    await insertHandoff({ characterId, version, fileName: pack.fileName, blobHash, manifest: pack.manifest, author, at: now }, transaction);
+    await updateCharacterState(characterId, 'handed off', transaction);
+    return { version, fileName: pack.fileName };
+  });
+}

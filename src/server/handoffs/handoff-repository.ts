@@ -1,0 +1,37 @@
+import { randomUUID } from 'node:crypto';
+import type { Transaction } from 'sequelize';
+import type { Manifest } from '@/formats/pack/build-pack';
+import type { HandoffView } from '@/core/character/character-view';
+import { models } from '../database/models';
+
+export interface NewHandoff {
+  readonly characterId: string;
+  readonly version: number;
+  readonly fileName: string;
+  readonly blobHash: string;
+  readonly manifest: Manifest;
+  readonly author: string;
+  readonly at: Date;
+}
+
+export async function insertHandoff(handoff: NewHandoff, transaction: Transaction): Promise<void> {
+  const { at, manifest, ...plain } = handoff;
+  await models().Handoff.create({ id: randomUUID(), ...plain, manifest: JSON.stringify(manifest), createdAt: at }, { transaction });
+}
+
+/** Newest first. */
+export async function listHandoffs(characterId: string): Promise<HandoffView[]> {
+  const { Handoff, Blob } = models();
+  const rows = await Handoff.findAll({ where: { characterId }, order: [['version', 'DESC']] });
+  const sizes = new Map((await Blob.findAll({ where: { hash: rows.map((row) => row.blobHash) } })).map((blob) => [blob.hash, Number(blob.sizeBytes)]));
+  return rows.map((row) => ({ version: row.version, fileName: row.fileName, author: row.author, at: row.createdAt.toISOString(), sizeBytes: sizes.get(row.blobHash) ?? 0, manifest: JSON.parse(row.manifest) as Manifest }));
+}
+
+export async function findHandoff(characterId: string, version: number): Promise<{ fileName: string; blobHash: string } | null> {
+  const row = await models().Handoff.findOne({ where: { characterId, version } });
+  return row ? { fileName: row.fileName, blobHash: row.blobHash } : null;
+}
+
+export async function nextVersion(characterId: string, transaction?: Transaction): Promise<number> {
+  return (Number(await models().Handoff.max('version', { where: { characterId }, transaction })) || 0) + 1;
+}

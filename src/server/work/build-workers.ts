@@ -1,0 +1,20 @@
+import path from 'node:path';
+import { build } from 'esbuild';
+
+/** Bundles the worker entries: worker threads are loaded by file, outside the framework's bundles. */
+export async function buildWorkers(root: string, folder: string): Promise<void> {
+  await build({
+    entryPoints: [path.join(root, 'src/workers/server/tasks.ts')],
+    outdir: folder,
+    outExtension: { '.js': '.mjs' },
+    bundle: true,
+    platform: 'node',
+    format: 'esm',
+    target: 'node20',
+    alias: { '@': path.join(root, 'src') },
+    // Resolved from the project's own node_modules at run time; it reads files beside itself.
+    external: ['gltf-validator', 'sharp'],
+    banner: { js: "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);" },
+    logLevel: 'warning',
+  });
+}
