@@ -1,0 +1,21 @@
+import { getBlob } from '@/server/blobs/blob-store';
+import { findCharacter } from '@/server/characters/character-repository';
+import { CharacterParams, guarded, notFound, type CharacterContext } from '@/server/http';
+
+/** The original file, byte for byte. It never changes, so browsers may keep it. */
+export const GET = (_request: Request, context: CharacterContext): Promise<Response> =>
+  guarded('file', async () => {
+    const params = CharacterParams.safeParse(await context.params);
+    const character = params.success ? await findCharacter(params.data.characterId) : null;
+    const bytes = character && (await getBlob(character.blobHash));
+    if (!character || !bytes) return notFound();
+    return new Response(bytes as BodyInit, {
+      headers: {
+        'content-type': 'model/gltf-binary',
+        'content-length': String(bytes.length),
+        'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(character.fileName)}`,
+        'cache-control': 'private, max-age=31536000, immutable',
+        etag: `"${character.blobHash}"`,
+      },
+    });
+  });

@@ -1,0 +1,18 @@
+import { z } from 'zod';
+import { getBlob } from '@/server/blobs/blob-store';
+import { findHandoff } from '@/server/handoffs/handoff-repository';
+import { guarded, notFound } from '@/server/http';
+
+const Params = z.object({ characterId: z.uuid(), version: z.coerce.number().int().positive() });
+
+/** The pack of one version, as it was verified. */
+export const GET = (_request: Request, context: { params: Promise<{ characterId: string; version: string }> }): Promise<Response> =>
+  guarded('pack', async () => {
+    const params = Params.safeParse(await context.params);
+    const handoff = params.success ? await findHandoff(params.data.characterId, params.data.version) : null;
+    const bytes = handoff && (await getBlob(handoff.blobHash));
+    if (!handoff || !bytes) return notFound('There is no such pack.');
+    return new Response(bytes as BodyInit, {
+      headers: { 'content-type': 'application/zip', 'content-length': String(bytes.length), 'content-disposition': `attachment; filename="${handoff.fileName}"` },
+    });
+  });

@@ -1,0 +1,5 @@
+import { FindingsStep } from '@/features/findings/FindingsStep';
+
+export default function Page() {
+  return <FindingsStep />;
+}

@@ -1,0 +1,5 @@
+import { HandoffStep } from '@/features/handoff/HandoffStep';
+
+export default function Page() {
+  return <HandoffStep />;
+}

@@ -1,0 +1,5 @@
+import { IntakeStep } from '@/features/intake/IntakeStep';
+
+export default function Page() {
+  return <IntakeStep />;
+}

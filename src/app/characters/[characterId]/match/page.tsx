@@ -1,0 +1,5 @@
+import { MatchStep } from '@/features/match/MatchStep';
+
+export default function Page() {
+  return <MatchStep />;
+}

@@ -1,0 +1,5 @@
+import { PostureStep } from '@/features/posture/PostureStep';
+
+export default function Page() {
+  return <PostureStep />;
+}

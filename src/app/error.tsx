@@ -1,0 +1,16 @@
+'use client';
+
+import Link from 'next/link';
+import { ProblemNote } from '@/ui/ProblemNote';
+
+export default function ErrorPage({ error, reset }: { error: Error; reset: () => void }) {
+  return (
+    <main className="mx-auto max-w-2xl p-10">
+      <ProblemNote problem={{ code: 'unexpected', message: `This page could not be shown: ${error.message}`, place: 'page', remedy: 'Try again. Everything that was saved is still there.' }} />
+      <div className="mt-4 flex gap-2">
+        <button className="btn btn-primary btn-sm" onClick={reset}>Try again</button>
+        <Link className="btn btn-sm" href="/">Go to the roster</Link>
+      </div>
+    </main>
+  );
+}

@@ -1,0 +1,41 @@
+'use client';
+
+import { useSearchParams } from 'next/navigation';
+import { useCallback } from 'react';
+
+export const VIEWS = ['front', 'side', 'top', 'free'] as const;
+export type ViewName = (typeof VIEWS)[number];
+export const MESH_MODES = ['solid', 'see-through', 'hidden'] as const;
+export type MeshMode = (typeof MESH_MODES)[number];
+
+export interface Selection {
+  readonly role: string | null;
+  readonly bone: number | null;
+  readonly view: ViewName;
+  readonly mesh: MeshMode;
+}
+
+/** Role, bone and view live in the address, so that every state can be linked and reloaded. */
+export function useSelection(): Selection & { select: (patch: Partial<Selection>) => void } {
+  const params = useSearchParams();
+  const bone = params.get('bone');
+  const select = useCallback((patch: Partial<Selection>) => {
+    const next = new URLSearchParams(window.location.search);
+    for (const [key, value] of Object.entries(patch)) {
+      if (value === null || value === undefined) next.delete(key);
+      else next.set(key, String(value));
+    }
+    const query = next.toString();
+    window.history.replaceState(null, '', query ? `?${query}` : window.location.pathname);
+  }, []);
+  return {
+    role: params.get('role'),
+    bone: bone !== null && /^\d+$/.test(bone) ? Number(bone) : null,
+    view: oneOf(VIEWS, params.get('view'), 'front'),
+    mesh: oneOf(MESH_MODES, params.get('mesh'), 'see-through'),
+    select,
+  };
+}
+
+const oneOf = <Value extends string>(values: readonly Value[], given: string | null, fallback: Value): Value =>
+  values.find((value) => value === given) ?? fallback;

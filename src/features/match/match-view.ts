@@ -1,0 +1,82 @@
+import type { CharacterView, FitView } from '@/core/character/character-view';
+import { sideOfRole, type Definition } from '@/core/definition/definition';
+import { lineFitsOf } from '@/core/match/line-fits';
+import { roleBonesOf } from '@/core/fit/fit';
+import { computeRigShape } from '@/core/rig/rig-shape';
+import type { LedgerRow } from '@/ui/BoneLedger';
+import type { MapRole } from '@/ui/line-map/LineMap';
+import type { LineFit } from '@/core/match/match-types';
+
+/** Line fits of the fit as it stands now, from the same rule that the first pass uses. */
+export function linesOf(character: CharacterView, fit: FitView, definition: Definition): LineFit[] {
+  return lineFitsOf(computeRigShape(character.rig), definition, roleBonesOf(fit.state));
+}
+
+/** Roles that contradict the tree's order, from the findings. */
+const clashingRoles = (fit: FitView): ReadonlySet<string> =>
+  new Set(fit.findings.filter((finding) => finding.check === 'tree-order').map((finding) => finding.roles[0]));
+
+export function mapRoles(character: CharacterView, fit: FitView): Map<string, MapRole> {
+  const clashes = clashingRoles(fit);
+  return new Map(Object.entries(fit.state.assignments).map(([role, assignment]) => [role, {
+    state: clashes.has(role) ? 'clash' : assignment.state,
+    bone: { index: assignment.boneIndex, name: character.rig.bones[assignment.boneIndex].name, prefixLength: character.match.prefixLengths[assignment.boneIndex] },
+    confidence: confidenceOf(character, role, assignment.boneIndex),
+  } satisfies MapRole]));
+}
+
+/** Confidence of the first pass, where the bone is still the one it proposed. */
+export function confidenceOf(character: CharacterView, role: string, boneIndex: number): number | null {
+  const match = character.match.assignments[role];
+  return match?.boneIndex === boneIndex ? match.confidence : null;
+}
+
+/** Role after which extra bones of a run stand, and how many. */
+export function runMembers(lines: readonly LineFit[]): Map<string, number> {
+  const members = new Map<string, number>();
+  for (const line of lines) {
+    const anchors = Object.entries(line.anchors).sort((a, b) => a[1] - b[1]);
+    anchors.forEach(([role, at], index) => {
+      const next = anchors[index + 1]?.[1] ?? line.bones.length;
+      if (next - at > 1) members.set(role, next - at - 1);
+    });
+  }
+  return members;
+}
+
+/** Every bone in tree order (children under their parent), with what it is. */
+export function ledgerRows(character: CharacterView, fit: FitView, definition: Definition, lines: readonly LineFit[]): LedgerRow[] {
+  const { rig, match } = character;
+  const roles = new Map(Object.entries(fit.state.assignments).map(([role, assignment]) => [assignment.boneIndex, { role, ...assignment }]));
+  const spares = new Map(match.spares.map((spare) => [spare.boneIndex, spare]));
+  const members = new Set(lines.flatMap((line) => line.bones));
+  const children = new Map<number, number[]>();
+  for (const bone of rig.bones) children.set(bone.parent, [...(children.get(bone.parent) ?? []), bone.index]);
+  const rows: LedgerRow[] = [];
+  const visit = (bone: number, depth: number) => {
+    const { name, skinWeight } = rig.bones[bone];
+    const role = roles.get(bone);
+    const spare = spares.get(bone);
+    const base = { index: bone, name, prefixLength: match.prefixLengths[bone], depth, skinWeight };
+    if (role) {
+      const label = definition.roles.find((candidate) => candidate.id === role.role)?.label ?? role.role;
+      rows.push({ ...base, caption: label.replace(/^Left /, 'L ').replace(/^Right /, 'R '), kind: 'role', confidence: role.state === 'settled' ? 1 : confidenceOf(character, role.role, bone), isDoubtful: role.state === 'doubtful', reason: `${name}: ${label}, ${role.state}` });
+    } else if (members.has(bone)) rows.push({ ...base, caption: 'in the run', kind: 'member', confidence: null, isDoubtful: false, reason: `${name}: a further bone of its line` });
+    else if (bone === match.rootBone) rows.push({ ...base, caption: 'root', kind: 'root', confidence: null, isDoubtful: false, reason: `${name}: leads the skeleton` });
+    else rows.push({ ...base, caption: spare?.kind ?? 'unknown', kind: 'spare', confidence: null, isDoubtful: false, reason: `${name}: ${spare?.reason ?? 'it has lost its role'}` });
+    for (const child of children.get(bone) ?? []) visit(child, depth + 1);
+  };
+  for (const root of children.get(-1) ?? []) visit(root, 0);
+  return rows;
+}
+
+/** Which tint each mapped bone takes on the stage. */
+export function sidesOf(fit: FitView, lines: readonly LineFit[]): Map<number, 'left' | 'right' | 'centre'> {
+  const sides = new Map<number, 'left' | 'right' | 'centre'>();
+  for (const line of lines) {
+    const side = line.lineId.startsWith('left') ? 'left' : line.lineId.startsWith('right') ? 'right' : 'centre';
+    for (const bone of line.bones) sides.set(bone, side);
+  }
+  for (const [role, { boneIndex }] of Object.entries(fit.state.assignments)) sides.set(boneIndex, sideOfRole(role) ?? 'centre');
+  return sides;
+}

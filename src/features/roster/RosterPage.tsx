@@ -1,0 +1,109 @@
+'use client';
+
+import Link from 'next/link';
+import { FileUp } from 'lucide-react';
+import { useState } from 'react';
+import { useDropzone } from 'react-dropzone';
+import type { RosterRow } from '@/core/character/character-view';
+import { momentText } from '@/ui/text';
+import { useListening } from '@/ui/use-listening';
+import { Who } from '@/ui/Who';
+import { UploadList } from './UploadList';
+import { useUploads } from './use-uploads';
+
+/** All characters; files dropped anywhere on the page are taken in. */
+export function RosterPage({ rows }: { rows: readonly RosterRow[] }) {
+  useListening();
+  const { uploads, add, cancel, dismiss } = useUploads();
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (files) => add(files), noClick: true, noKeyboard: true });
+  const [text, setText] = useState('');
+  const shown = rows.filter((row) => `${row.name} ${row.fileName} ${row.state}`.toLowerCase().includes(text.trim().toLowerCase()));
+  const { tabIndex: _tabIndex, ...rootProps } = getRootProps();
+  return (
+    <div {...rootProps} className="flex min-h-full flex-col">
+      <input {...getInputProps()} aria-label="Files to take in" />
+      <header className="flex h-12 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
+        <Link href="/" className="text-lg font-semibold text-primary">yarvo</Link>
+        <h1 className="font-semibold">Roster <span className="quiet font-normal">{rows.length} {rows.length === 1 ? 'character' : 'characters'}</span></h1>
+        <div className="ml-auto flex items-center gap-3">
+          <input type="search" aria-label="Find a character" placeholder="Find by name or state" className="input input-sm w-56" value={text} onChange={(event) => setText(event.target.value)} />
+          <button className="btn btn-primary btn-sm" onClick={open}><FileUp aria-hidden className="size-4" />Take files in</button>
+          <Who />
+        </div>
+      </header>
+      <main className="mx-auto w-full max-w-6xl flex-1 p-5">
+        <UploadList uploads={uploads} onCancel={cancel} onDismiss={dismiss} />
+        {rows.length === 0 ? <EmptyRoster onPick={open} /> : <RosterTable rows={shown} />}
+        {rows.length > 0 && shown.length === 0 && <p className="quiet p-6 text-center">No character matches &ldquo;{text}&rdquo;.</p>}
+      </main>
+      {isDragActive && (
+        <div className="pointer-events-none fixed inset-0 z-40 grid place-items-center bg-base-200/85">
+          <p className="rounded-box border-2 border-dashed border-primary bg-base-100 px-10 py-8 text-lg">Let go to take the files in</p>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function EmptyRoster({ onPick }: { onPick: () => void }) {
+  return (
+    <div className="mx-auto mt-16 max-w-md text-center">
+      <h2 className="text-lg font-semibold">No characters yet</h2>
+      <p className="quiet mt-2">Drop GLB files anywhere on this page. Each is read, matched onto the studio&rsquo;s definition and listed here with what needs a look.</p>
+      <button className="btn btn-primary btn-sm mt-4" onClick={onPick}>Take files in</button>
+    </div>
+  );
+}
+
+const HEADINGS = ['', 'Character', 'State', 'Doubts', 'Blockers', 'Bones', 'Last change'];
+
+function RosterTable({ rows }: { rows: readonly RosterRow[] }) {
+  return (
+    <table className="w-full border-separate border-spacing-0 rounded-box border border-base-300 bg-base-100">
+      <thead>
+        <tr className="text-left text-[13px]">
+          {HEADINGS.map((heading, at) => <th key={at} scope="col" className={`quiet border-b border-base-300 px-3 py-2 font-medium ${at >= 3 && at <= 5 ? 'text-right' : ''}`}>{heading || <span className="sr-only">Portrait</span>}</th>)}
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => (
+          <tr key={row.id} className="group hover:bg-base-200">
+            <td className="w-16 border-b border-base-300 py-1 pl-4 group-last:border-0">
+              {/* Computed by our own core from numbers alone. */}
+              <span className="portrait block h-14 w-11" aria-hidden dangerouslySetInnerHTML={{ __html: row.portrait }} />
+            </td>
+            <td className="border-b border-base-300 px-3 group-last:border-0">
+              <Link className="font-semibold hover:text-primary hover:underline" href={`/characters/${row.id}/match`}>{row.name}</Link>
+              <div className="quiet font-mono text-xs">{row.fileName}</div>
+            </td>
+            <td className="border-b border-base-300 px-3 group-last:border-0"><StateMark row={row} /></td>
+            <Count value={row.doubts} tone="text-warning" word="doubt" />
+            <Count value={row.blockers} tone="text-error" word="blocker" />
+            <td className="border-b border-base-300 px-3 text-right tabular-nums group-last:border-0">{row.bones}</td>
+            <td className="quiet border-b border-base-300 px-3 text-[13px] group-last:border-0"><time dateTime={row.updatedAt} suppressHydrationWarning>{momentText(row.updatedAt)}</time> by {row.updatedBy}</td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}
+
+function Count({ value, tone, word }: { value: number; tone: string; word: string }) {
+  return (
+    <td className="border-b border-base-300 px-3 text-right tabular-nums group-last:border-0">
+      <span className={value > 0 ? `font-semibold ${tone}` : 'quiet'} aria-label={`${value} ${word}${value === 1 ? '' : 's'}`}>{value === 0 ? '–' : value}</span>
+    </td>
+  );
+}
+
+const STATE_SHAPES: Record<RosterRow['state'], string> = { new: '○', 'in work': '◐', 'needs a look': '?', ready: '●', 'handed off': '▸', reopened: '↺' };
+
+function StateMark({ row }: { row: RosterRow }) {
+  const tone = row.state === 'needs a look' ? 'text-warning' : row.state === 'ready' || row.state === 'handed off' ? 'text-success' : '';
+  return (
+    <span className={`whitespace-nowrap ${tone}`}>
+      <span aria-hidden className="mr-1.5 inline-block w-3 text-center font-semibold">{STATE_SHAPES[row.state]}</span>
+      {row.state}{!row.isHumanoid && <span className="text-warning"> · not a humanoid</span>}
+    </span>
+  );
+}

@@ -1,0 +1,46 @@
+import Link from 'next/link';
+import { Check, LoaderCircle } from 'lucide-react';
+import { ProblemNote } from '@/ui/ProblemNote';
+import type { Upload } from './use-uploads';
+
+/** Files on their way in, newest first; failures stay until they are read. */
+export function UploadList({ uploads, onCancel, onDismiss }: { uploads: readonly Upload[]; onCancel: (id: number) => void; onDismiss: (id: number) => void }) {
+  if (uploads.length === 0) return null;
+  return (
+    <ul aria-label="Files on their way in" className="mb-4 space-y-1.5">
+      {uploads.map((upload) => (
+        <li key={upload.id}>
+          {upload.status === 'failed' ? (
+            <ProblemNote problem={{ ...upload.problem, message: `${upload.name}: ${upload.problem.message}` }} onClose={() => onDismiss(upload.id)} />
+          ) : (
+            <div className="flex items-center gap-3 rounded-box border border-base-300 bg-base-100 px-3 py-1.5">
+              {upload.status === 'done' ? <Check aria-hidden className="size-4 text-success" /> : <LoaderCircle aria-hidden className="size-4 animate-spin text-primary" />}
+              <span className="min-w-0 flex-1 truncate font-mono text-[13px]">{upload.name}</span>
+              <Status upload={upload} />
+              {upload.status === 'done'
+                ? <button className="btn btn-ghost btn-xs" onClick={() => onDismiss(upload.id)}>Close</button>
+                : <button className="btn btn-ghost btn-xs" onClick={() => onCancel(upload.id)}>Cancel</button>}
+            </div>
+          )}
+        </li>
+      ))}
+    </ul>
+  );
+}
+
+function Status({ upload }: { upload: Upload }) {
+  switch (upload.status) {
+    case 'waiting':
+      return <span className="quiet">waiting</span>;
+    case 'sending':
+      return <progress className="progress progress-primary w-32" aria-label={`Sending ${upload.name}`} value={Math.round(upload.share * 100)} max={100} />;
+    case 'reading':
+      return <span className="quiet">reading and matching</span>;
+    case 'done':
+      return <Link className="link link-primary" href={`/characters/${upload.characterId}/match`}>open</Link>;
+    case 'failed':
+      return null;
+    default:
+      return upload satisfies never;
+  }
+}

@@ -1,0 +1,130 @@
+'use client';
+
+import { useVirtualizer } from '@tanstack/react-virtual';
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { ConfidenceBar } from './ConfidenceBar';
+
+/** One bone as the ledger shows it, in tree order. */
+export interface LedgerRow {
+  readonly index: number;
+  readonly name: string;
+  readonly prefixLength: number;
+  readonly depth: number;
+  /** Role label, spare kind, or a dash for a root. */
+  readonly caption: string;
+  readonly kind: 'role' | 'spare' | 'member' | 'root';
+  readonly confidence: number | null;
+  readonly isDoubtful: boolean;
+  readonly skinWeight: number;
+  /** Why a spare is spare, for the tooltip. */
+  readonly reason: string;
+}
+
+export interface BoneLedgerProps {
+  readonly rows: readonly LedgerRow[];
+  readonly selected: number | null;
+  readonly hovered: number | null;
+  readonly onPick: (bone: number) => void;
+  readonly onHover: (bone: number | null) => void;
+}
+
+const FILTERS = ['all', 'doubtful', 'spare', 'loose skin'] as const;
+type Filter = (typeof FILTERS)[number];
+const ROW_HEIGHT = 25;
+const STEP = 9;
+const MOST_STEPS = 11;
+
+const passes: Record<Filter, (row: LedgerRow) => boolean> = {
+  all: () => true,
+  doubtful: (row) => row.isDoubtful,
+  spare: (row) => row.kind === 'spare',
+  // Bones that move vertices and yet have no role.
+  'loose skin': (row) => row.kind === 'spare' && row.skinWeight > 0,
+};
+
+/** The rig's tree as a table; only the rows in view are drawn. */
+export function BoneLedger({ rows, selected, hovered, onPick, onHover }: BoneLedgerProps) {
+  const [filter, setFilter] = useState<Filter>('all');
+  const [text, setText] = useState('');
+  const scroller = useRef<HTMLDivElement>(null);
+  const wanted = text.trim().toLowerCase();
+  const shown = useMemo(() => rows.filter((row) => passes[filter](row) && `${row.name} ${row.caption}`.toLowerCase().includes(wanted)), [rows, filter, wanted]);
+  // The virtualiser hands out functions that change what they return; this component is not memoised by the compiler.
+  // eslint-disable-next-line react-hooks/incompatible-library
+  const virtual = useVirtualizer({ count: shown.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
+  const isFlat = filter !== 'all' || wanted !== '';
+
+  useEffect(() => {
+    const at = shown.findIndex((row) => row.index === selected);
+    if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' });
+  }, [selected, shown, virtual]);
+
+  const move = (event: React.KeyboardEvent) => {
+    const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
+    if (step === 0) return;
+    event.preventDefault();
+    const at = shown.findIndex((row) => row.index === hovered);
+    const next = shown[Math.max(0, Math.min(shown.length - 1, at < 0 ? 0 : at + step))];
+    if (next) {
+      onHover(next.index);
+      virtual.scrollToIndex(shown.indexOf(next), { align: 'auto' });
+    }
+  };
+
+  return (
+    <section aria-label="Bones" className="flex h-full min-h-0 flex-col bg-base-100">
+      <div className="px-3 pt-2.5">
+        <h2 className="font-semibold">Bones <span className="quiet font-normal">{rows.length}</span></h2>
+        <div className="mt-1 flex gap-1 text-[13px]">
+          {FILTERS.map((name) => {
+            const count = name === 'all' ? null : rows.filter(passes[name]).length;
+            return (
+              <button key={name} aria-pressed={filter === name} className={`rounded-field px-1.5 py-0.5 whitespace-nowrap ${filter === name ? 'bg-(--accent-wash) font-semibold text-primary' : 'quiet hover:bg-base-200'}`} onClick={() => setFilter(name)}>
+                {name}{count !== null && ` ${count}`}
+              </button>
+            );
+          })}
+        </div>
+        <input type="search" aria-label="Find a bone" placeholder="type part of a name" className="input input-sm my-1.5 w-full font-mono text-[13px]" value={text} onChange={(event) => setText(event.target.value)} onKeyDown={(event) => { if (event.key === 'Enter' && shown[0]) onPick(shown[0].index); else move(event); }} />
+      </div>
+      <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="listbox" aria-label="Bone tree" tabIndex={0} onKeyDown={(event) => { if (event.key === 'Enter' && hovered !== null) onPick(hovered); else move(event); }} onPointerLeave={() => onHover(null)}>
+        {shown.length === 0 && <p className="quiet px-3 py-4">No bone here{wanted && <> matches &ldquo;{text}&rdquo;</>}.</p>}
+        <div className="relative" style={{ height: virtual.getTotalSize() }}>
+          {virtual.getVirtualItems().map((item) => {
+            const row = shown[item.index];
+            return (
+              <div
+                key={row.index}
+                role="option"
+                aria-selected={row.index === selected}
+                data-bone={row.index}
+                title={row.reason}
+                className={`absolute inset-x-1 flex cursor-pointer items-center gap-2 rounded-field pr-2 ${row.index === selected ? 'bg-(--accent-wash)' : row.index === hovered ? 'bg-base-200' : ''}`}
+                style={{ top: item.start, height: ROW_HEIGHT, paddingLeft: 8 + (isFlat ? 0 : Math.min(row.depth, MOST_STEPS) * STEP) }}
+                onClick={() => onPick(row.index)}
+                onPointerEnter={() => onHover(row.index)}
+              >
+                <BoneName row={row} wanted={wanted} />
+                <span className={`max-w-28 truncate text-[13px] ${row.isDoubtful ? 'text-warning' : row.kind === 'role' ? '' : 'quiet'}`}>{row.caption}</span>
+                {row.confidence === null ? <span className="w-8 shrink-0" /> : <ConfidenceBar value={row.confidence} isDoubtful={row.isDoubtful} width={32} />}
+              </div>
+            );
+          })}
+        </div>
+      </div>
+    </section>
+  );
+}
+
+function BoneName({ row, wanted }: { row: LedgerRow; wanted: string }) {
+  const at = wanted ? row.name.toLowerCase().indexOf(wanted) : -1;
+  return (
+    <span className="min-w-0 flex-1 truncate font-mono text-[12.5px]">
+      {at >= 0 ? (
+        <>{row.name.slice(0, at)}<mark className="bg-warning/30 text-inherit">{row.name.slice(at, at + wanted.length)}</mark>{row.name.slice(at + wanted.length)}</>
+      ) : (
+        <><span className="quiet">{row.name.slice(0, row.prefixLength)}</span>{row.name.slice(row.prefixLength)}</>
+      )}
+    </span>
+  );
+}

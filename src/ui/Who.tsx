@@ -1,0 +1,42 @@
+'use client';
+
+import { useState } from 'react';
+
+const readName = (): string => decodeURIComponent(/(?:^|;\s*)yarvo-who=([^;]*)/.exec(document.cookie)?.[1] ?? '') || 'you';
+const YEAR_SECONDS = 31_536_000;
+
+/** Who changes are recorded under, and which theme; both kept in this browser. */
+export function Who() {
+  const [isOpen, setOpen] = useState(false);
+  const [name, setName] = useState('');
+  const open = () => {
+    setName(readName());
+    setOpen(!isOpen);
+  };
+  const save = (event: React.FormEvent) => {
+    event.preventDefault();
+    document.cookie = `yarvo-who=${encodeURIComponent(name.trim() || 'you')}; path=/; max-age=${YEAR_SECONDS}; samesite=strict`;
+    setOpen(false);
+  };
+  const switchTheme = () => {
+    const next = document.documentElement.dataset.theme === 'slate' ? 'chalk' : 'slate';
+    document.documentElement.dataset.theme = next;
+    document.cookie = `yarvo-theme=${next}; path=/; max-age=${YEAR_SECONDS}; samesite=strict`;
+    window.dispatchEvent(new Event('yarvo-theme'));
+  };
+  return (
+    <div className="relative">
+      <button className="btn btn-ghost btn-sm px-2 font-normal" aria-expanded={isOpen} onClick={open}>You</button>
+      {isOpen && (
+        <form onSubmit={save} className="absolute right-0 z-30 mt-1 w-64 rounded-box border border-base-300 bg-base-100 p-3 shadow-md">
+          <label className="block text-[13px]" htmlFor="who-name">Your changes are recorded as</label>
+          <input id="who-name" className="input input-sm mt-1 w-full" value={name} maxLength={80} onChange={(event) => setName(event.target.value)} />
+          <div className="mt-2 flex justify-between">
+            <button type="button" className="btn btn-ghost btn-xs" onClick={switchTheme}>Light or dark</button>
+            <button className="btn btn-primary btn-xs">Save</button>
+          </div>
+        </form>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,117 @@
+'use client';
+
+import { useMemo, useRef } from 'react';
+import { roleOf, type Definition } from '@/core/definition/definition';
+import { shortenMiddle } from '../text';
+import { layoutLineMap, MAP_HEIGHT, MAP_WIDTH, neighbourStop, type Stop } from './layout';
+import { StopMark, type StopState } from './StopMark';
+
+/** What the map knows of one role. */
+export interface MapRole {
+  readonly state: StopState;
+  /** Name of the bone, and how much of its start is the rig's own prefix. */
+  readonly bone: { readonly index: number; readonly name: string; readonly prefixLength: number } | null;
+  readonly confidence: number | null;
+}
+
+export interface LineMapProps {
+  readonly definition: Definition;
+  readonly roles: ReadonlyMap<string, MapRole>;
+  /** Extra bones in a run: after which role, how many. */
+  readonly members: ReadonlyMap<string, number>;
+  readonly selected: string | null;
+  readonly hoveredBone: number | null;
+  readonly onSelect: (role: string) => void;
+  readonly onHover: (role: string | null) => void;
+}
+
+const STATE_WORDS: Record<StopState, string> = { settled: 'settled', proposed: 'proposed', doubtful: 'doubtful', vacant: 'vacant', clash: 'clash' };
+
+export function LineMap({ definition, roles, members, selected, hoveredBone, onSelect, onHover }: LineMapProps) {
+  const layout = useMemo(() => layoutLineMap(definition), [definition]);
+  const svg = useRef<SVGSVGElement>(null);
+  const tabStop = selected ?? layout.stops[0].role;
+  const move = (event: React.KeyboardEvent, stop: Stop) => {
+    const direction = ({ ArrowLeft: 'left', ArrowRight: 'right', ArrowUp: 'up', ArrowDown: 'down' } as const)[event.key as 'ArrowLeft'];
+    if (direction) {
+      event.preventDefault();
+      const next = neighbourStop(layout.stops, stop, direction);
+      onSelect(next.role);
+      svg.current?.querySelector<SVGGElement>(`[data-role="${next.role}"]`)?.focus();
+    } else if (event.key === 'Enter' || event.key === ' ') {
+      event.preventDefault();
+      onSelect(stop.role);
+    }
+  };
+  return (
+    <svg ref={svg} viewBox={`0 0 ${MAP_WIDTH} ${MAP_HEIGHT}`} className="block max-h-full w-full select-none" role="group" aria-label={`Line map of ${definition.label}`}>
+      {layout.tracks.map((track, at) => (
+        <polyline key={at} points={track.points.map((point) => point.join()).join(' ')} fill="none" strokeLinejoin="round" strokeWidth={track.isThin ? 2 : track.side === 'centre' ? 7 : 4} stroke={track.side === 'centre' ? 'var(--color-base-300)' : `var(--tint-${track.side})`} opacity={track.isThin ? 0.75 : 1} />
+      ))}
+      <text x={300} y={MAP_HEIGHT / 2 - 98} fontSize={13} fontWeight={600} fill="var(--tint-left)">character&rsquo;s left</text>
+      <text x={300} y={MAP_HEIGHT / 2 + 106} fontSize={13} fontWeight={600} fill="var(--tint-right)">character&rsquo;s right</text>
+      {layout.digitLabels.map((label) => <text key={`${label.x} ${label.y}`} x={label.x} y={label.y + 4} fontSize={12} fill="var(--ink-quiet)">{label.text}</text>)}
+      <text x={762} y={MIDDLE_LABEL_Y} fontSize={12} fill="var(--ink-quiet)">eyes</text>
+      {layout.stops.map((stop) => <RunTicks key={`ticks ${stop.role}`} stop={stop} count={members.get(stop.role) ?? 0} />)}
+      {layout.stops.map((stop) => {
+        const role = roles.get(stop.role) ?? { state: 'vacant' as const, bone: null, confidence: null };
+        const label = roleOf(definition, stop.role).label;
+        const isSelected = stop.role === selected;
+        return (
+          <g
+            key={stop.role}
+            data-role={stop.role}
+            role="button"
+            tabIndex={stop.role === tabStop ? 0 : -1}
+            aria-pressed={isSelected}
+            aria-label={`${label}: ${role.bone ? `${role.bone.name}, ` : ''}${STATE_WORDS[role.state]}${role.confidence !== null && role.state !== 'settled' ? ` ${Math.round(role.confidence * 100)} %` : ''}`}
+            className="cursor-pointer outline-offset-2"
+            onClick={() => onSelect(stop.role)}
+            onKeyDown={(event) => move(event, stop)}
+            onPointerEnter={() => onHover(stop.role)}
+            onPointerLeave={() => onHover(null)}
+          >
+            <StopMark stop={stop} state={role.state} isSelected={isSelected} isHovered={role.bone !== null && role.bone.index === hoveredBone} />
+            {stop.caption !== 'none' && <Caption stop={stop} label={shortLabel(label)} role={role} />}
+          </g>
+        );
+      })}
+    </svg>
+  );
+}
+
+const MIDDLE_LABEL_Y = 165;
+
+/** The map says left and right by place. */
+const shortLabel = (label: string): string => label.replace(/^(Left|Right) /, '').replace(/^./, (letter) => letter.toLowerCase());
+
+/** Bones of a run that carry no role: ticks across the line after the role they follow. */
+function RunTicks({ stop, count }: { stop: Stop; count: number }) {
+  return Array.from({ length: Math.min(count, 6) }, (_, at) => {
+    const x = stop.x + 16 + at * 8;
+    return <line key={at} x1={x} x2={x} y1={stop.y - 6} y2={stop.y + 6} stroke="var(--color-base-content)" strokeWidth={1.5} />;
+  });
+}
+
+function Caption({ stop, label, role }: { stop: Stop; label: string; role: MapRole }) {
+  const isAbove = stop.caption === 'above';
+  const [nameY, boneY] = isAbove ? [stop.y - 16, stop.y - 31] : [stop.y + 25, stop.y + 40];
+  const x = stop.x + (stop.align === 'start' ? -2 : stop.align === 'end' ? 4 : 0);
+  const tone = role.state === 'doubtful' ? 'var(--color-warning)' : role.state === 'clash' ? 'var(--color-error)' : 'var(--ink-quiet)';
+  if (stop.caption === 'beside') return <text x={stop.x} y={stop.y - 15} textAnchor="middle" fontSize={12} fill="var(--ink-quiet)">{label}</text>;
+  return (
+    <>
+      <text x={x} y={nameY} textAnchor={stop.align} fontSize={13} fontWeight={600} fill="var(--color-base-content)">{label}</text>
+      {role.bone && (
+        <text x={x} y={boneY} textAnchor={stop.align} fontSize={11.5} fontFamily="var(--font-mono)" fill={tone}>
+          <BoneText name={role.bone.name} prefixLength={role.bone.prefixLength} />
+        </text>
+      )}
+    </>
+  );
+}
+
+/** Without the rig's own prefix, which says nothing here; the ledger shows the whole name. */
+function BoneText({ name, prefixLength }: { name: string; prefixLength: number }) {
+  return <>{shortenMiddle(name.slice(prefixLength) || name, 10)}<title>{name}</title></>;
+}

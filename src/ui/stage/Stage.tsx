@@ -1,0 +1,98 @@
+'use client';
+
+import { useEffect, useMemo, useRef, useState } from 'react';
+import { multiply, compose } from '@/core/math/mat4';
+import type { Quat } from '@/core/math/quat';
+import type { Vec3 } from '@/core/math/vec3';
+import type { Normalisation } from '@/core/normalise/normalise';
+import { computeWorlds, REST_POSE, type RigPose } from '@/core/rig/pose';
+import type { Rig } from '@/core/rig/rig';
+import { loadModel } from './load-model';
+import type { PaneView } from './projection';
+import type { StageBone } from './skeleton-overlay';
+import { StageView, type StageMesh } from './stage-view';
+
+export interface StageProps {
+  readonly rig: Rig;
+  readonly normalisation: Normalisation;
+  readonly pose: RigPose;
+  /** Side of each mapped bone, by bone index; bones missing here are spares. */
+  readonly sides: ReadonlyMap<number, 'left' | 'right' | 'centre'>;
+  readonly modelUrl: string;
+  readonly views: readonly PaneView[];
+  readonly mesh: StageMesh;
+  readonly selected: number | null;
+  readonly hovered: number | null;
+  readonly highlighted?: ReadonlySet<number>;
+  /** Draw the file's own rest dashed behind the pose. */
+  readonly showBefore?: boolean;
+  readonly onPick: (bone: number | null) => void;
+  readonly onHover: (bone: number | null) => void;
+}
+
+const NOTHING: ReadonlySet<number> = new Set();
+
+/** Mesh, skeleton and floor of one character. Everything it shows is also in the ledger, for those who do not see it. */
+export function Stage(props: StageProps) {
+  const { rig, normalisation, pose, sides, modelUrl, views, mesh, selected, hovered, showBefore, onPick, onHover } = props;
+  const highlighted = props.highlighted ?? NOTHING;
+  const container = useRef<HTMLDivElement>(null);
+  const view = useRef<StageView | null>(null);
+  const callbacks = useRef({ onPick, onHover });
+  const [model, setModel] = useState<'loading' | 'ready' | 'failed'>('loading');
+  const bones = useMemo(() => stageBones(rig, normalisation, pose, sides), [rig, normalisation, pose, sides]);
+  const before = useMemo(() => (showBefore ? placesOf(rig, normalisation, REST_POSE) : null), [showBefore, rig, normalisation]);
+
+  useEffect(() => { callbacks.current = { onPick, onHover }; }, [onPick, onHover]);
+
+  useEffect(() => {
+    if (!container.current) return;
+    const stage = new StageView(container.current, { onPick: (bone) => callbacks.current.onPick(bone), onHover: (bone) => callbacks.current.onHover(bone) });
+    view.current = stage;
+    stage.setNormalisation(normalisation);
+    let isGone = false;
+    loadModel(modelUrl).then(
+      (loaded) => {
+        if (isGone) return;
+        stage.setModel(loaded);
+        setModel('ready');
+      },
+      () => { if (!isGone) setModel('failed'); },
+    );
+    return () => {
+      isGone = true;
+      view.current = null;
+      stage.dispose();
+    };
+  }, [modelUrl, normalisation]);
+
+  useEffect(() => view.current?.setViews(views), [views, model]);
+  useEffect(() => view.current?.setMesh(mesh), [mesh, model]);
+  useEffect(() => view.current?.setState({ bones, before, selected, hovered, highlighted }), [bones, before, selected, hovered, highlighted, model]);
+  useEffect(() => {
+    view.current?.setPose(pose, (bone) => rig.bones[bone].nodeIndex, (bone) => rig.bones[bone].rest as { rotation: Quat; translation: Vec3 }, rig.bones.length);
+  }, [pose, rig, model]);
+
+  return (
+    <div className="relative size-full overflow-hidden bg-(--stage-ground)" data-stage={model}>
+      <div ref={container} className="absolute inset-0" />
+      {model === 'loading' && <p className="quiet pointer-events-none absolute bottom-2 left-3 text-[13px]" role="status">loading the mesh …</p>}
+      {model === 'failed' && <p className="absolute bottom-2 left-3 text-[13px] text-error" role="alert">The mesh could not be drawn here. The skeleton is shown; reload to try again.</p>}
+      <button className="btn btn-ghost btn-xs absolute right-2 bottom-2 bg-base-100/70" onClick={() => view.current?.fit()}>Fit to view</button>
+    </div>
+  );
+}
+
+function placesOf(rig: Rig, normalisation: Normalisation, pose: RigPose): Vec3[] {
+  const s = normalisation.scale;
+  const similarity = compose([0, 0, 0], normalisation.rotation as Quat, [s, s, s]);
+  return computeWorlds(rig, pose).map((world) => {
+    const placed = multiply(similarity, world);
+    return [placed[12], placed[13], placed[14]];
+  });
+}
+
+function stageBones(rig: Rig, normalisation: Normalisation, pose: RigPose, sides: StageProps['sides']): StageBone[] {
+  const places = placesOf(rig, normalisation, pose);
+  return rig.bones.map((bone) => ({ index: bone.index, name: bone.name, parent: bone.parent, side: sides.get(bone.index) ?? 'spare', position: places[bone.index] }));
+}

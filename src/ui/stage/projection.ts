@@ -1,0 +1,79 @@
+import { cross, dot, normalise, subtract, type Vec3 } from '@/core/math/vec3';
+
+export type PaneView = 'front' | 'side' | 'top' | 'free';
+
+/** What a pane looks at, in metres, body axes. Flat views look along an axis; the free one circles the target. */
+export interface PaneCamera {
+  readonly view: PaneView;
+  readonly target: Vec3;
+  /** Half of the height that is seen at the target, metres. */
+  readonly halfHeight: number;
+  readonly yawRad: number;
+  readonly pitchRad: number;
+}
+
+export const FREE_FIELD_RAD = (32 * Math.PI) / 180;
+
+export interface CameraAxes {
+  readonly right: Vec3;
+  readonly up: Vec3;
+  /** From the target to the eye. */
+  readonly back: Vec3;
+}
+
+/** Screen axes of a pane. The side view shows the character's left side; the top view has the front at the bottom. */
+export function cameraAxes(camera: PaneCamera): CameraAxes {
+  switch (camera.view) {
+    case 'front':
+      return { right: [1, 0, 0], up: [0, 1, 0], back: [0, 0, 1] };
+    case 'side':
+      return { right: [0, 0, -1], up: [0, 1, 0], back: [1, 0, 0] };
+    case 'top':
+      return { right: [1, 0, 0], up: [0, 0, -1], back: [0, 1, 0] };
+    case 'free': {
+      const [cy, sy, cp, sp] = [Math.cos(camera.yawRad), Math.sin(camera.yawRad), Math.cos(camera.pitchRad), Math.sin(camera.pitchRad)];
+      const back: Vec3 = [sy * cp, sp, cy * cp];
+      const right = normalise(cross([0, 1, 0], back)) ?? [1, 0, 0];
+      return { right, up: cross(back, right), back };
+    }
+    default:
+      return camera.view satisfies never;
+  }
+}
+
+/** Distance of the eye from the target, metres. */
+export const eyeDistance = (camera: PaneCamera): number => (camera.view === 'free' ? camera.halfHeight / Math.tan(FREE_FIELD_RAD / 2) : 50);
+
+/** Point -> pixels in a pane of the given size; null behind the eye. */
+export function projector(camera: PaneCamera, width: number, height: number): (point: Vec3) => [number, number] | null {
+  const { right, up, back } = cameraAxes(camera);
+  const distance = eyeDistance(camera);
+  const pixels = height / 2 / camera.halfHeight;
+  return (point) => {
+    const offset = subtract(point, camera.target);
+    const depth = camera.view === 'free' ? distance - dot(offset, back) : distance;
+    if (depth <= 0.01) return null;
+    const k = (pixels * distance) / depth;
+    return [width / 2 + dot(offset, right) * k, height / 2 - dot(offset, up) * k];
+  };
+}
+
+/** A camera that shows all of the points with some air around them. */
+export function fitCamera(camera: PaneCamera, points: readonly Vec3[], width: number, height: number): PaneCamera {
+  if (points.length === 0 || width <= 0 || height <= 0) return camera;
+  const { right, up } = cameraAxes(camera);
+  const low = [0, 1, 2].map((axis) => Math.min(...points.map((point) => point[axis])));
+  const high = [0, 1, 2].map((axis) => Math.max(...points.map((point) => point[axis])));
+  const target = low.map((value, axis) => (value + high[axis]) / 2) as unknown as Vec3;
+  const span = (direction: Vec3) => Math.max(...points.map((point) => Math.abs(dot(subtract(point, target), direction))));
+  const halfHeight = Math.max(span(up), (span(right) * height) / width, 0.05) * 1.16;
+  return { ...camera, target, halfHeight };
+}
+
+/** The camera moved sideways by pixels. */
+export function panCamera(camera: PaneCamera, dx: number, dy: number, height: number): PaneCamera {
+  const { right, up } = cameraAxes(camera);
+  const metres = (2 * camera.halfHeight) / height;
+  const target = camera.target.map((value, axis) => value - right[axis] * dx * metres + up[axis] * dy * metres) as unknown as Vec3;
+  return { ...camera, target };
+}

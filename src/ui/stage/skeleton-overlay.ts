@@ -1,0 +1,165 @@
+import type { Vec3 } from '@/core/math/vec3';
+
+/** A bone as the stage draws it; places in metres, body axes. */
+export interface StageBone {
+  readonly index: number;
+  readonly name: string;
+  /** Bone that the rod comes from, -1 for none. */
+  readonly parent: number;
+  readonly side: 'left' | 'right' | 'centre' | 'spare';
+  readonly position: Vec3;
+}
+
+export interface OverlayTheme {
+  readonly left: string;
+  readonly right: string;
+  readonly centre: string;
+  readonly ink: string;
+  readonly quiet: string;
+  readonly ground: string;
+  readonly accent: string;
+  readonly alarm: string;
+}
+
+export interface OverlayState {
+  readonly bones: readonly StageBone[];
+  /** Places before a change, drawn dashed; null for none. */
+  readonly before: readonly Vec3[] | null;
+  readonly selected: number | null;
+  readonly hovered: number | null;
+  readonly highlighted: ReadonlySet<number>;
+}
+
+export type Project = (point: Vec3) => [number, number] | null;
+
+/** Draws rods with a chevron toward the child, small rings for joints, and the labels of what is selected or hovered. */
+export function drawSkeleton(canvas: CanvasRenderingContext2D, state: OverlayState, project: Project, theme: OverlayTheme): ([number, number] | null)[] {
+  const places = state.bones.map((bone) => project(bone.position));
+  const colour = (bone: StageBone) => (bone.side === 'spare' ? theme.quiet : theme[bone.side]);
+  if (state.before) drawBefore(canvas, state, state.before.map(project), theme);
+  canvas.lineCap = 'round';
+  for (const bone of state.bones) {
+    const [from, to] = [places[bone.parent], places[bone.index]];
+    if (!from || !to) continue;
+    const isMarked = state.highlighted.has(bone.index) || state.highlighted.has(bone.parent);
+    canvas.strokeStyle = isMarked && state.highlighted.has(bone.index) ? theme.alarm : colour(state.bones[bone.parent]?.side === 'centre' ? bone : (state.bones[bone.parent] ?? bone));
+    canvas.globalAlpha = bone.side === 'spare' ? 0.55 : 1;
+    canvas.lineWidth = bone.parent === state.selected ? 5 : bone.side === 'spare' ? 1.1 : 2;
+    line(canvas, from, to);
+    if (Math.hypot(to[0] - from[0], to[1] - from[1]) > 18) chevron(canvas, from, to);
+  }
+  canvas.globalAlpha = 1;
+  for (const bone of state.bones) {
+    const place = places[bone.index];
+    if (!place) continue;
+    const isBig = bone.index === state.selected || bone.index === state.hovered || state.highlighted.has(bone.index);
+    canvas.beginPath();
+    canvas.arc(place[0], place[1], isBig ? 5 : bone.side === 'spare' ? 1.8 : 3, 0, 2 * Math.PI);
+    canvas.fillStyle = bone.index === state.selected ? theme.accent : theme.ground;
+    canvas.fill();
+    canvas.lineWidth = isBig ? 2 : 1.3;
+    canvas.strokeStyle = state.highlighted.has(bone.index) ? theme.alarm : colour(bone);
+    canvas.globalAlpha = bone.side === 'spare' && !isBig ? 0.6 : 1;
+    canvas.stroke();
+    canvas.globalAlpha = 1;
+  }
+  for (const index of new Set([state.selected, state.hovered])) if (index !== null) label(canvas, state, places[index], index, theme);
+  return places;
+}
+
+function drawBefore(canvas: CanvasRenderingContext2D, state: OverlayState, places: ([number, number] | null)[], theme: OverlayTheme): void {
+  canvas.save();
+  canvas.setLineDash([4, 3]);
+  canvas.strokeStyle = theme.quiet;
+  canvas.lineWidth = 1.2;
+  for (const bone of state.bones) {
+    const [from, to] = [places[bone.parent], places[bone.index]];
+    if (from && to && bone.side !== 'spare') line(canvas, from, to);
+  }
+  canvas.restore();
+}
+
+function line(canvas: CanvasRenderingContext2D, from: readonly number[], to: readonly number[]): void {
+  canvas.beginPath();
+  canvas.moveTo(from[0], from[1]);
+  canvas.lineTo(to[0], to[1]);
+  canvas.stroke();
+}
+
+function chevron(canvas: CanvasRenderingContext2D, from: readonly number[], to: readonly number[]): void {
+  const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
+  const [ux, uy] = [(to[0] - from[0]) / length, (to[1] - from[1]) / length];
+  const [mx, my] = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
+  const arm = 4.5;
+  canvas.lineWidth = 1.6;
+  canvas.beginPath();
+  canvas.moveTo(mx - ux * arm - uy * arm, my - uy * arm + ux * arm);
+  canvas.lineTo(mx, my);
+  canvas.lineTo(mx - ux * arm + uy * arm, my - uy * arm - ux * arm);
+  canvas.stroke();
+}
+
+function label(canvas: CanvasRenderingContext2D, state: OverlayState, place: [number, number] | null, index: number, theme: OverlayTheme): void {
+  const bone = state.bones[index];
+  if (!place || !bone) return;
+  const mark = bone.side === 'left' ? '  L' : bone.side === 'right' ? '  R' : '';
+  const text = `${bone.name}${mark}`;
+  canvas.font = '600 12px "JetBrains Mono Variable", monospace';
+  const width = canvas.measureText(text).width;
+  canvas.fillStyle = theme.ground;
+  canvas.globalAlpha = 0.88;
+  canvas.fillRect(place[0] + 8, place[1] - 9, width + 8, 18);
+  canvas.globalAlpha = 1;
+  canvas.fillStyle = bone.side === 'left' ? theme.left : bone.side === 'right' ? theme.right : theme.ink;
+  canvas.textBaseline = 'middle';
+  canvas.fillText(text, place[0] + 12, place[1]);
+}
+
+/** Index of the joint nearest to a pixel, or of the nearest rod's upper joint; null when nothing is within reach. */
+export function pickBone(state: OverlayState, places: readonly ([number, number] | null)[], x: number, y: number): number | null {
+  let best: number | null = null;
+  let bestDistance = 12;
+  for (const bone of state.bones) {
+    const place = places[bone.index];
+    if (!place) continue;
+    const away = Math.hypot(place[0] - x, place[1] - y) - (bone.side === 'spare' ? 0 : 2);
+    if (away < bestDistance) [best, bestDistance] = [bone.index, away];
+  }
+  if (best !== null) return best;
+  let nearest = 7;
+  for (const bone of state.bones) {
+    const [from, to] = [places[bone.parent], places[bone.index]];
+    if (!from || !to) continue;
+    const away = distanceToRod(x, y, from, to);
+    if (away < nearest) [best, nearest] = [bone.parent, away];
+  }
+  return best;
+}
+
+function distanceToRod(x: number, y: number, from: readonly number[], to: readonly number[]): number {
+  const [dx, dy] = [to[0] - from[0], to[1] - from[1]];
+  const squared = dx * dx + dy * dy;
+  const t = squared > 0 ? Math.max(0, Math.min(1, ((x - from[0]) * dx + (y - from[1]) * dy) / squared)) : 0;
+  return Math.hypot(from[0] + dx * t - x, from[1] + dy * t - y);
+}
+
+/** A vertical rule in half metres beside the figure, and the height of its highest point. */
+export function drawRule(canvas: CanvasRenderingContext2D, project: Project, heightMetres: number, floorMetres: number, x: number, theme: OverlayTheme): void {
+  canvas.strokeStyle = theme.quiet;
+  canvas.fillStyle = theme.quiet;
+  canvas.lineWidth = 1;
+  canvas.font = '12px "Source Sans 3 Variable", sans-serif';
+  canvas.textBaseline = 'middle';
+  canvas.textAlign = 'right';
+  const top = Math.max(0.5, Math.ceil((floorMetres + heightMetres) * 2) / 2);
+  const at = (metres: number) => project([0, metres, 0])?.[1] ?? 0;
+  line(canvas, [x, at(0)], [x, at(top)]);
+  for (let metres = 0; metres <= top + 1e-6; metres += 0.5) {
+    line(canvas, [x - 4, at(metres)], [x, at(metres)]);
+    canvas.fillText(`${metres.toFixed(1)} m`, x - 7, at(metres));
+  }
+  canvas.textAlign = 'left';
+  const crown = at(floorMetres + heightMetres);
+  line(canvas, [x, crown], [x + 8, crown]);
+  canvas.fillText(`${(floorMetres + heightMetres).toFixed(2)} m`, x + 11, crown);
+}

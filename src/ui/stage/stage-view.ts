@@ -1,0 +1,370 @@
+import * as three from 'three';
+import type { Normalisation } from '@/core/normalise/normalise';
+import type { Quat } from '@/core/math/quat';
+import type { Vec3 } from '@/core/math/vec3';
+import type { RigPose } from '@/core/rig/pose';
+import { drawRule, drawSkeleton, pickBone, type OverlayState, type OverlayTheme } from './skeleton-overlay';
+import { cameraAxes, eyeDistance, fitCamera, FREE_FIELD_RAD, panCamera, projector, type PaneCamera, type PaneView } from './projection';
+
+export type StageMesh = 'solid' | 'see-through' | 'hidden';
+
+/** A loaded character: its scene in file space and its nodes by their index in the file. */
+export interface StageModel {
+  readonly scene: three.Object3D;
+  readonly nodes: ReadonlyMap<number, three.Object3D>;
+}
+
+export interface StageCallbacks {
+  readonly onPick: (bone: number | null) => void;
+  readonly onHover: (bone: number | null) => void;
+}
+
+interface Pane {
+  camera: PaneCamera;
+  /** Pixels in the container. */
+  rect: { x: number; y: number; width: number; height: number };
+  places: ([number, number] | null)[];
+}
+
+const LABELS: Record<PaneView, string> = { front: 'front', side: 'side', top: 'top', free: 'free' };
+
+/** Draws mesh and floor with WebGL and the skeleton on a flat canvas over it; only when something changed. */
+export class StageView {
+  private readonly renderer: three.WebGLRenderer | null;
+  private readonly scene = new three.Scene();
+  private readonly holder = new three.Group();
+  private readonly overlay = document.createElement('canvas');
+  private readonly observer: ResizeObserver;
+  private panes: Pane[] = [];
+  private model: StageModel | null = null;
+  private state: OverlayState = { bones: [], before: null, selected: null, hovered: null, highlighted: new Set() };
+  private mesh: StageMesh = 'see-through';
+  private height = { metres: 1.8, floor: 0 };
+  private scheduled = 0;
+  private drag: { pane: Pane; x: number; y: number; moved: number; button: number; isPan: boolean } | null = null;
+  private needsFit = true;
+  /** Once a person has moved a camera, a new pose no longer moves it for them. */
+  private isMovedByHand = false;
+
+  constructor(private readonly container: HTMLElement, private readonly callbacks: StageCallbacks) {
+    this.renderer = createRenderer();
+    if (this.renderer) {
+      this.renderer.domElement.className = 'absolute inset-0';
+      container.append(this.renderer.domElement);
+    }
+    this.overlay.className = 'absolute inset-0 touch-none';
+    this.overlay.setAttribute('aria-hidden', 'true');
+    container.append(this.overlay);
+    this.holder.matrixAutoUpdate = false;
+    this.scene.add(this.holder, new three.HemisphereLight(0xffffff, 0xb9b2a4, 2.1), sun());
+    this.observer = new ResizeObserver(() => this.resize());
+    this.observer.observe(container);
+    this.overlay.addEventListener('pointerdown', this.onDown);
+    this.overlay.addEventListener('pointermove', this.onMove);
+    this.overlay.addEventListener('pointerup', this.onUp);
+    this.overlay.addEventListener('pointerleave', this.onLeave);
+    this.overlay.addEventListener('wheel', this.onWheel, { passive: false });
+    this.overlay.addEventListener('contextmenu', (event) => event.preventDefault());
+    window.addEventListener('yarvo-theme', this.request);
+  }
+
+  dispose(): void {
+    cancelAnimationFrame(this.scheduled);
+    this.observer.disconnect();
+    window.removeEventListener('yarvo-theme', this.request);
+    this.renderer?.dispose();
+    this.renderer?.forceContextLoss();
+    this.container.replaceChildren();
+  }
+
+  setModel(model: StageModel | null): void {
+    this.holder.clear();
+    this.model = model;
+    if (model) this.holder.add(model.scene);
+    this.applyMesh();
+    this.request();
+  }
+
+  setNormalisation(normalisation: Normalisation): void {
+    const { rotation, scale, heightMetres, floorMetres } = normalisation;
+    this.holder.matrix.compose(new three.Vector3(), new three.Quaternion(...(rotation as Quat)), new three.Vector3(scale, scale, scale));
+    this.holder.matrixWorldNeedsUpdate = true;
+    this.height = { metres: heightMetres, floor: floorMetres };
+    this.request();
+  }
+
+  /** Puts the mesh into a pose: the rest with some rotations replaced and the hips shifted. */
+  setPose(pose: RigPose, nodeOfBone: (bone: number) => number, rest: (bone: number) => { rotation: Quat; translation: Vec3 }, boneCount: number): void {
+    if (!this.model) return;
+    for (let bone = 0; bone < boneCount; bone++) {
+      const node = this.model.nodes.get(nodeOfBone(bone));
+      if (!node) continue;
+      const { rotation, translation } = rest(bone);
+      node.quaternion.set(...((pose.rotations[bone] ?? rotation) as [number, number, number, number]));
+      node.position.set(...(translation as [number, number, number]));
+    }
+    if (pose.shift) {
+      const node = this.model.nodes.get(nodeOfBone(pose.shift.boneIndex));
+      if (node?.parent) {
+        // The shift is in file space; the holder's own matrix must not take part.
+        const toFile = this.holder.matrix.clone().invert();
+        this.scene.updateMatrixWorld(true);
+        const world = node.getWorldPosition(new three.Vector3()).applyMatrix4(toFile).add(new three.Vector3(...pose.shift.offset));
+        node.position.copy(node.parent.worldToLocal(world.applyMatrix4(this.holder.matrix)));
+      }
+    }
+    this.request();
+  }
+
+  setState(patch: Partial<OverlayState>): void {
+    const isNewPose = patch.bones !== undefined && patch.bones !== this.state.bones;
+    this.state = { ...this.state, ...patch };
+    if ((this.needsFit || (isNewPose && !this.isMovedByHand)) && this.state.bones.length > 0) this.fit();
+    this.request();
+  }
+
+  setMesh(mesh: StageMesh): void {
+    this.mesh = mesh;
+    this.applyMesh();
+    this.request();
+  }
+
+  setViews(views: readonly PaneView[]): void {
+    const same = views.length === this.panes.length && views.every((view, at) => this.panes[at].camera.view === view);
+    if (same) return;
+    this.panes = views.map((view) => ({
+      camera: { view, target: [0, 0.9, 0], halfHeight: 1, yawRad: 0.55, pitchRad: 0.18 },
+      rect: { x: 0, y: 0, width: 1, height: 1 },
+      places: [],
+    }));
+    this.needsFit = true;
+    this.resize();
+  }
+
+  /** Shows the whole figure in every pane. */
+  fit(): void {
+    this.isMovedByHand = false;
+    const points: Vec3[] = this.state.bones.map((bone) => bone.position);
+    if (points.length === 0) points.push([0, 0, 0], [0, this.height.metres, 0]);
+    points.push([0, this.height.floor + this.height.metres, 0], [0, this.height.floor, 0]);
+    for (const pane of this.panes) pane.camera = fitCamera(pane.camera, points, pane.rect.width, pane.rect.height);
+    this.needsFit = this.container.clientWidth === 0;
+    this.request();
+  }
+
+  readonly request = (): void => {
+    if (this.scheduled) return;
+    this.scheduled = requestAnimationFrame(() => {
+      this.scheduled = 0;
+      this.draw();
+    });
+  };
+
+  private applyMesh(): void {
+    this.model?.scene.traverse((object) => {
+      const mesh = object as three.Mesh;
+      if (!mesh.isMesh) return;
+      mesh.visible = this.mesh !== 'hidden';
+      mesh.frustumCulled = false;
+      for (const material of Array.isArray(mesh.material) ? mesh.material : [mesh.material]) {
+        material.transparent = this.mesh === 'see-through';
+        material.opacity = this.mesh === 'see-through' ? 0.34 : 1;
+        material.depthWrite = true;
+        material.needsUpdate = true;
+      }
+    });
+  }
+
+  private resize(): void {
+    const { clientWidth: width, clientHeight: height } = this.container;
+    if (width === 0 || height === 0 || this.panes.length === 0) return;
+    const ratio = Math.min(window.devicePixelRatio, 2);
+    this.renderer?.setPixelRatio(ratio);
+    this.renderer?.setSize(width, height);
+    this.overlay.width = Math.round(width * ratio);
+    this.overlay.height = Math.round(height * ratio);
+    this.overlay.style.width = `${width}px`;
+    this.overlay.style.height = `${height}px`;
+    const columns = this.panes.length > 1 ? 2 : 1;
+    const rows = Math.ceil(this.panes.length / columns);
+    this.panes.forEach((pane, at) => {
+      const [w, h] = [width / columns, height / rows];
+      pane.rect = { x: (at % columns) * w, y: Math.floor(at / columns) * h, width: w, height: h };
+    });
+    this.fit();
+  }
+
+  private draw(): void {
+    const theme = readTheme(this.container);
+    const ratio = this.overlay.width / Math.max(1, this.container.clientWidth);
+    const canvas = this.overlay.getContext('2d');
+    if (!canvas) return;
+    canvas.setTransform(ratio, 0, 0, ratio, 0, 0);
+    canvas.clearRect(0, 0, this.container.clientWidth, this.container.clientHeight);
+    for (const pane of this.panes) {
+      this.drawMesh(pane, theme);
+      canvas.save();
+      canvas.beginPath();
+      canvas.rect(pane.rect.x, pane.rect.y, pane.rect.width, pane.rect.height);
+      canvas.clip();
+      canvas.translate(pane.rect.x, pane.rect.y);
+      const project = projector(pane.camera, pane.rect.width, pane.rect.height);
+      if (!this.renderer) drawFlatGround(canvas, pane, theme);
+      if (pane.camera.view === 'front' || pane.camera.view === 'side') drawRule(canvas, project, this.height.metres, this.height.floor, 52, theme);
+      pane.places = drawSkeleton(canvas, this.state, project, theme);
+      if (this.panes.length > 1) drawPaneFrame(canvas, pane, theme);
+      canvas.restore();
+    }
+  }
+
+  private drawMesh(pane: Pane, theme: OverlayTheme): void {
+    const { renderer } = this;
+    if (!renderer) return;
+    const { x, y, width, height } = pane.rect;
+    const bottom = this.container.clientHeight - y - height;
+    renderer.setScissorTest(true);
+    renderer.setViewport(x, bottom, width, height);
+    renderer.setScissor(x, bottom, width, height);
+    renderer.setClearColor(theme.ground);
+    renderer.clear();
+    const floor = floorGrid(pane.camera, this.container);
+    this.scene.add(floor);
+    renderer.render(this.scene, cameraFor(pane, width / height));
+    this.scene.remove(floor);
+    floor.geometry.dispose();
+    (floor.material as three.Material).dispose();
+  }
+
+  private paneAt(event: PointerEvent | WheelEvent): { pane: Pane; x: number; y: number } | null {
+    const bounds = this.overlay.getBoundingClientRect();
+    const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
+    const pane = this.panes.find(({ rect }) => x >= rect.x && x < rect.x + rect.width && y >= rect.y && y < rect.y + rect.height);
+    return pane ? { pane, x: x - pane.rect.x, y: y - pane.rect.y } : null;
+  }
+
+  private readonly onDown = (event: PointerEvent): void => {
+    const hit = this.paneAt(event);
+    if (!hit) return;
+    this.overlay.setPointerCapture(event.pointerId);
+    const isPan = hit.pane.camera.view !== 'free' || event.button !== 0 || event.shiftKey;
+    this.drag = { pane: hit.pane, x: event.clientX, y: event.clientY, moved: 0, button: event.button, isPan };
+  };
+
+  private readonly onMove = (event: PointerEvent): void => {
+    if (!this.drag) {
+      const hit = this.paneAt(event);
+      const bone = hit ? pickBone(this.state, hit.pane.places, hit.x, hit.y) : null;
+      this.overlay.style.cursor = bone === null ? 'default' : 'pointer';
+      if (bone !== this.state.hovered) this.callbacks.onHover(bone);
+      return;
+    }
+    const [dx, dy] = [event.clientX - this.drag.x, event.clientY - this.drag.y];
+    this.drag.moved += Math.abs(dx) + Math.abs(dy);
+    [this.drag.x, this.drag.y] = [event.clientX, event.clientY];
+    const { pane, isPan } = this.drag;
+    if (this.drag.moved > 5) this.isMovedByHand = true;
+    pane.camera = isPan
+      ? panCamera(pane.camera, dx, dy, pane.rect.height)
+      : { ...pane.camera, yawRad: pane.camera.yawRad - dx * 0.008, pitchRad: Math.max(-1.5, Math.min(1.5, pane.camera.pitchRad + dy * 0.008)) };
+    this.request();
+  };
+
+  private readonly onUp = (event: PointerEvent): void => {
+    const { drag } = this;
+    this.drag = null;
+    if (!drag || drag.moved > 5 || drag.button !== 0) return;
+    const hit = this.paneAt(event);
+    if (hit) this.callbacks.onPick(pickBone(this.state, hit.pane.places, hit.x, hit.y));
+  };
+
+  private readonly onLeave = (): void => {
+    if (!this.drag && this.state.hovered !== null) this.callbacks.onHover(null);
+  };
+
+  private readonly onWheel = (event: WheelEvent): void => {
+    event.preventDefault();
+    const hit = this.paneAt(event);
+    if (!hit) return;
+    this.isMovedByHand = true;
+    const factor = Math.exp(Math.max(-0.3, Math.min(0.3, event.deltaY * 0.0015)));
+    hit.pane.camera = { ...hit.pane.camera, halfHeight: Math.max(0.02, Math.min(50, hit.pane.camera.halfHeight * factor)) };
+    this.request();
+  };
+}
+
+/** Null where the browser has no WebGL: the skeleton is drawn all the same. */
+function createRenderer(): three.WebGLRenderer | null {
+  try {
+    return new three.WebGLRenderer({ antialias: true, powerPreference: 'low-power' });
+  } catch {
+    return null;
+  }
+}
+
+function sun(): three.DirectionalLight {
+  const light = new three.DirectionalLight(0xfff6e6, 1.6);
+  light.position.set(1.5, 3, 2.5);
+  return light;
+}
+
+function cameraFor(pane: Pane, aspect: number): three.Camera {
+  const { camera } = pane;
+  const { up, back } = cameraAxes(camera);
+  const h = camera.halfHeight;
+  const distance = eyeDistance(camera);
+  const lens = camera.view === 'free'
+    ? new three.PerspectiveCamera((FREE_FIELD_RAD * 180) / Math.PI, aspect, distance / 100, distance * 10)
+    : new three.OrthographicCamera(-h * aspect, h * aspect, h, -h, 0.1, 200);
+  lens.up.set(...(up as [number, number, number]));
+  lens.position.set(camera.target[0] + back[0] * distance, camera.target[1] + back[1] * distance, camera.target[2] + back[2] * distance);
+  lens.lookAt(...(camera.target as [number, number, number]));
+  return lens;
+}
+
+/** Quarter metres on the floor, three metres across; a single line where the floor is seen edge on. */
+function floorGrid(camera: PaneCamera, container: HTMLElement): three.LineSegments {
+  const points: number[] = [];
+  const half = 1.5;
+  for (let at = -half; at <= half + 1e-6; at += 0.25) {
+    if (camera.view === 'free' || camera.view === 'top') points.push(at, 0, -half, at, 0, half, -half, 0, at, half, 0, at);
+  }
+  if (points.length === 0) points.push(-20, 0, 0, 20, 0, 0, 0, 0, -20, 0, 0, 20);
+  const geometry = new three.BufferGeometry();
+  geometry.setAttribute('position', new three.Float32BufferAttribute(points, 3));
+  const colour = getComputedStyle(container).getPropertyValue('--stage-grid').trim() || '#d6d0c2';
+  return new three.LineSegments(geometry, new three.LineBasicMaterial({ color: colour }));
+}
+
+function drawFlatGround(canvas: CanvasRenderingContext2D, pane: Pane, theme: OverlayTheme): void {
+  canvas.fillStyle = theme.ground;
+  canvas.fillRect(0, 0, pane.rect.width, pane.rect.height);
+}
+
+function drawPaneFrame(canvas: CanvasRenderingContext2D, pane: Pane, theme: OverlayTheme): void {
+  canvas.strokeStyle = theme.quiet;
+  canvas.globalAlpha = 0.35;
+  canvas.lineWidth = 1;
+  canvas.strokeRect(0.5, 0.5, pane.rect.width - 1, pane.rect.height - 1);
+  canvas.globalAlpha = 1;
+  canvas.fillStyle = theme.quiet;
+  canvas.font = '13px "Source Sans 3 Variable", sans-serif';
+  canvas.textAlign = 'right';
+  canvas.textBaseline = 'top';
+  canvas.fillText(LABELS[pane.camera.view], pane.rect.width - 10, 8);
+  canvas.textAlign = 'left';
+}
+
+function readTheme(element: HTMLElement): OverlayTheme {
+  const style = getComputedStyle(element);
+  const read = (name: string, fallback: string) => style.getPropertyValue(name).trim() || fallback;
+  return {
+    left: read('--tint-left', '#4a43a8'),
+    right: read('--tint-right', '#9c4f1c'),
+    centre: read('--tint-centre', '#57534a'),
+    ink: read('--color-base-content', '#24221f'),
+    quiet: read('--ink-quiet', '#635e54'),
+    ground: read('--stage-ground', '#efece4'),
+    accent: read('--color-primary', '#4a43a8'),
+    alarm: read('--color-error', '#8a2d62'),
+  };
+}

@@ -1,0 +1,19 @@
+/** Shortens in the middle, so that both the family and the number of a bone's name stay readable. */
+export function shortenMiddle(text: string, most: number): string {
+  if (text.length <= most) return text;
+  const tail = Math.floor((most - 1) * 0.55);
+  return `${text.slice(0, most - 1 - tail)}…${text.slice(-tail)}`;
+}
+
+export const degreesText = (rad: number): string => `${((rad * 180) / Math.PI).toFixed(1)}°`;
+export const centimetresText = (metres: number): string => `${(metres * 100).toFixed(1)} cm`;
+export const percentText = (share: number): string => `${Math.round(share * 100)} %`;
+
+/** "23 Nov, 14:05" in the reader's zone. */
+export const momentText = (iso: string): string =>
+  new Date(iso).toLocaleString('en-GB', { day: 'numeric', month: 'short', hour: '2-digit', minute: '2-digit' });
+
+export function bytesText(bytes: number): string {
+  if (bytes < 1024) return `${bytes} B`;
+  return bytes < 1024 * 1024 ? `${(bytes / 1024).toFixed(0)} KB` : `${(bytes / 1024 / 1024).toFixed(1)} MB`;
+}
