@@ -1,0 +1,93 @@
+import { expect, test } from '@playwright/test';
+import { isListening, isSaved, ledgerRow, openCharacter, revisionOf, stop } from './helpers';
+
+test('a bone is put into a role by role then bone, undone, redone, and all of it survives a reload', async ({ page }) => {
+  await openCharacter(page, 'Eel seller');
+  const before = await revisionOf(page);
+  await stop(page, 'Left forearm').click();
+  await expect(page.getByText('now pick its bone')).toBeVisible();
+  await page.getByRole('searchbox', { name: 'Find a bone' }).fill('bend.l');
+  await ledgerRow(page, 'bf_bend.l').click();
+  await isSaved(page, before + 1);
+  await expect(stop(page, 'Left forearm')).toHaveAccessibleName(/bf_bend\.l, (settled|clash)/);
+
+  await page.reload();
+  await isListening(page);
+  await expect(stop(page, 'Left forearm')).toHaveAccessibleName(/bf_bend\.l/);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(stop(page, 'Left forearm')).toHaveAccessibleName(/bf_fore\.l, proposed/);
+  await page.reload();
+  await isListening(page);
+  await expect(stop(page, 'Left forearm')).toHaveAccessibleName(/bf_fore\.l, proposed/);
+  await page.getByRole('button', { name: /^Redo/ }).click();
+  await expect(stop(page, 'Left forearm')).toHaveAccessibleName(/bf_bend\.l/);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await isSaved(page, before + 4);
+});
+
+test('a click on the stage picks the joint under the pointer, in map, ledger and address alike', async ({ page }) => {
+  await openCharacter(page, 'Lamplighter');
+  await expect(page.locator('[data-stage="ready"]')).toBeVisible();
+  await stop(page, 'Head').click();
+  const stage = page.locator('[data-stage]');
+  const box = await stage.boundingBox();
+  if (!box) throw new Error('no stage');
+  // The pointer walks down the middle of the figure until a joint answers.
+  await page.keyboard.press('Escape');
+  let found = '';
+  for (let y = box.y + 20; y < box.y + box.height - 20 && !found; y += 3) {
+    await page.mouse.click(box.x + box.width / 2, y);
+    found = new URL(page.url()).searchParams.get('role') ?? '';
+  }
+  expect(['head', 'neck', 'upperChest', 'chest', 'spine', 'hips']).toContain(found);
+  await expect(page.getByRole('option', { selected: true })).toBeVisible();
+  await expect(page.locator(`[data-role="${found}"]`)).toHaveAttribute('aria-pressed', 'true');
+});
+
+test('roles are gone through and settled with the keyboard alone', async ({ page }) => {
+  await openCharacter(page, 'Net mender');
+  const strip = page.getByRole('region', { name: 'Details' });
+  const base = await revisionOf(page);
+  await page.keyboard.press('n');
+  await expect(strip.getByRole('button', { name: 'Accept' })).toBeVisible();
+  const first = await strip.getByRole('heading').innerText();
+  await page.keyboard.press('a');
+  await expect(strip.getByText('settled')).toBeVisible();
+  await isSaved(page, base + 1);
+  await page.keyboard.press('n');
+  await expect(strip.getByRole('heading')).not.toHaveText(first);
+  await expect(stop(page, first)).toHaveAccessibleName(/settled/);
+});
+
+test('two people: the later change is answered with a conflict and the newer fit, nothing is overwritten', async ({ browser }) => {
+  const [maren, odo] = await Promise.all([browser.newContext(), browser.newContext()]);
+  const [first, second] = await Promise.all([maren.newPage(), odo.newPage()]);
+  await openCharacter(first, 'Eel seller');
+  await openCharacter(second, 'Eel seller');
+  const base = await revisionOf(first);
+  await stop(first, 'Jaw').click();
+  await first.getByRole('button', { name: 'Clear', exact: true }).click();
+  await isSaved(first, base + 1);
+  await stop(second, 'Neck').click();
+  await second.getByRole('button', { name: 'Clear', exact: true }).click();
+  await expect(second.getByRole('alert').filter({ hasText: 'revision' })).toContainText(`at revision ${base + 1} by now`);
+  await expect(stop(second, 'Jaw')).toHaveAccessibleName(/vacant/);
+  await expect(stop(second, 'Neck')).toHaveAccessibleName(/bf_neck/);
+  await first.getByRole('button', { name: /^Undo/ }).click();
+  await isSaved(first, base + 2);
+  await Promise.all([maren.close(), odo.close()]);
+});
+
+test('a change made while the server is away waits, is said, and arrives', async ({ page }) => {
+  await openCharacter(page, 'Eel seller');
+  const base = await revisionOf(page);
+  await page.route('**/fit/**', (route) => route.abort());
+  await stop(page, 'Jaw').click();
+  await page.getByRole('button', { name: 'Clear', exact: true }).click();
+  await expect(page.getByText('not saved yet, retrying')).toBeVisible();
+  await page.unroute('**/fit/**');
+  await isSaved(page, base + 1);
+  await expect(stop(page, 'Jaw')).toHaveAccessibleName(/vacant/);
+  await page.keyboard.press('Control+z');
+  await isSaved(page, base + 2);
+});

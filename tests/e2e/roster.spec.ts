@@ -1,0 +1,69 @@
+import { readFile } from 'node:fs/promises';
+import AxeBuilder from '@axe-core/playwright';
+import { expect, test } from '@playwright/test';
+import { isListening, openCharacter, openRoster } from './helpers';
+
+const GLB = { mimeType: 'model/gltf-binary' };
+const files = (page: import('@playwright/test').Page) => page.getByLabel('Files to take in');
+
+test('lists the cast with portrait, state, doubts and blockers', async ({ page }) => {
+  await openRoster(page);
+  for (const name of ['Lamplighter', 'Eel seller', 'Net mender']) {
+    const row = page.getByRole('row', { name: new RegExp(name) });
+    await expect(row).toBeVisible();
+    expect(await row.locator('svg line').count()).toBeGreaterThan(20);
+  }
+});
+
+test('a GLB dropped on the page is taken in and can be opened', async ({ page }) => {
+  const bytes = await readFile('demo/files/lamplighter.glb');
+  await openRoster(page);
+  await files(page).setInputFiles([{ name: 'night-watch.glb', ...GLB, buffer: bytes }]);
+  const list = page.getByRole('list', { name: 'Files on their way in' });
+  await list.getByRole('link', { name: 'open' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Night watch');
+});
+
+test('bad files are refused in words, one by one, and leave nothing behind', async ({ page }) => {
+  const whole = await readFile('demo/files/lamplighter.glb');
+  await openRoster(page);
+  const before = await page.getByRole('row').count();
+  await files(page).setInputFiles([
+    { name: 'empty.glb', ...GLB, buffer: Buffer.alloc(0) },
+    { name: 'notes.txt', mimeType: 'text/plain', buffer: Buffer.from('tide tables') },
+    { name: 'cut.glb', ...GLB, buffer: whole.subarray(0, 5000) },
+  ]);
+  await expect(page.getByRole('alert').filter({ hasText: 'empty.glb' })).toContainText('The file is empty.');
+  await expect(page.getByRole('alert').filter({ hasText: 'notes.txt' })).toContainText('not a GLB file');
+  await expect(page.getByRole('alert').filter({ hasText: 'cut.glb' })).toContainText('cut off');
+  await page.reload();
+  await isListening(page);
+  await expect(page.getByRole('row')).toHaveCount(before);
+});
+
+test('an address that leads nowhere says so and leads back', async ({ page }) => {
+  await page.goto('/characters/00000000-0000-4000-8000-000000000000/match');
+  await expect(page.getByText('There is nothing at this address.')).toBeVisible();
+  await page.getByRole('link', { name: 'Go to the roster' }).click();
+  await expect(page.getByRole('heading', { name: /Roster/ })).toBeVisible();
+});
+
+for (const theme of ['chalk', 'slate']) {
+  test(`axe finds nothing serious on any screen (${theme})`, async ({ page, context }) => {
+    await context.addCookies([{ name: 'yarvo-theme', value: theme, url: test.info().project.use.baseURL ?? '' }]);
+    await openRoster(page);
+    const check = async (where: string) => {
+      const { violations } = await new AxeBuilder({ page }).analyze();
+      const serious = violations.filter((violation) => violation.impact === 'serious' || violation.impact === 'critical');
+      expect(serious.map((violation) => `${violation.id}: ${violation.nodes[0].html.slice(0, 160)}`), where).toEqual([]);
+    };
+    await check('Roster');
+    await openCharacter(page, 'Net mender');
+    await page.keyboard.press('n');
+    for (const step of ['Match', 'Intake', 'Posture', 'Findings', 'Handoff']) {
+      await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: new RegExp(`^${step}`) }).click();
+      await page.waitForURL(new RegExp(step.toLowerCase()));
+      await check(step);
+    }
+  });
+}

@@ -1,0 +1,27 @@
+import { assessFit, runFirstPass } from '@/core/assess/assess';
+import { QUAY } from '@/core/definition/quay';
+import { initialFit, type FitState } from '@/core/fit/fit';
+import { applyAction, type FitAction, type FitSubject } from '@/core/fit/fit-actions';
+import { planNames } from '@/core/handoff/plan-names';
+import { planSkeleton } from '@/core/handoff/plan-skeleton';
+import { TIDEWATER } from '@/core/profile/profile';
+import { readGlb } from '@/formats/gltf/read-glb';
+import { writeHandoff } from '@/formats/gltf/write-handoff';
+
+/** First pass, the given actions, then the handed-off file: what the application does, without it. */
+export async function makeHandoff(original: Uint8Array, actions: readonly FitAction[] = [{ kind: 'align-posture' }]) {
+  const { rig, document } = await readGlb(original, 'test.glb');
+  const first = runFirstPass(rig, QUAY);
+  const subject: FitSubject = { rig, definition: QUAY, ...first };
+  let fit: FitState = initialFit(first.match, QUAY);
+  for (const action of actions) {
+    const outcome = applyAction(fit, action, subject);
+    if (!outcome.ok) throw new Error(outcome.message);
+    fit = outcome.state;
+  }
+  const assessment = assessFit({ rig, fit, definition: QUAY, profile: TIDEWATER, ...first });
+  const names = planNames({ rig, fit, definition: QUAY, profile: TIDEWATER, normalisation: first.normalisation });
+  const skeleton = planSkeleton(rig, fit.posture, first.normalisation);
+  const { bytes, report } = await writeHandoff(document, rig, skeleton, names);
+  return { rig, fit, first, assessment, names, skeleton, bytes, report };
+}

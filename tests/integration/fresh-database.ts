@@ -1,0 +1,35 @@
+import { afterAll, beforeAll, beforeEach } from 'vitest';
+import { closeDatabase } from '@/server/database/connection';
+import { migrate } from '@/server/database/migrate';
+import { models } from '@/server/database/models';
+import { closePool } from '@/server/work/pool';
+
+/** Migrated once, emptied before each test. */
+export function withFreshDatabase(): void {
+  beforeAll(async () => { await migrate(); });
+  beforeEach(async () => {
+    const { Handoff, FitChange, Fit, Character, BlobChunk, Blob } = models();
+    await Handoff.destroy({ where: {} });
+    await FitChange.destroy({ where: {} });
+    await Fit.destroy({ where: {} });
+    await Character.destroy({ where: {} });
+    await BlobChunk.destroy({ where: {} });
+    await Blob.destroy({ where: {} });
+  });
+  afterAll(async () => {
+    await closePool();
+    await closeDatabase();
+  });
+}
+
+export async function countRows(): Promise<Record<string, number>> {
+  const { Character, Fit, FitChange, Blob, BlobChunk, Handoff } = models();
+  return {
+    characters: await Character.count(),
+    fits: await Fit.count(),
+    changes: await FitChange.count(),
+    blobs: await Blob.count(),
+    chunks: await BlobChunk.count(),
+    handoffs: await Handoff.count(),
+  };
+}
