@@ -1,14 +1,14 @@
 import { useEffect } from 'react';
 
 /**
- * Marks the page as listening once its handlers are in place; until then the markup from the server is only a picture
- * of the screen, and a key or click would be lost.
+ * Names the screen whose handlers are in place. Until then its markup is only a picture from the server, and a key or
+ * click would be lost.
  */
-export function useListening(): void {
+export function useListening(screen: string): void {
   useEffect(() => {
-    document.body.dataset.listening = 'yes';
+    document.body.dataset.listening = screen;
     return () => {
-      delete document.body.dataset.listening;
+      if (document.body.dataset.listening === screen) delete document.body.dataset.listening;
     };
-  }, []);
+  }, [screen]);
 }

@@ -1,11 +1,17 @@
 import { expect, type Page } from '@playwright/test';
 
 /** The page answers keys and clicks; before that, what is seen came from the server and nobody listens yet. */
-export const isListening = (page: Page) => expect(page.locator('body[data-listening]')).toBeAttached();
+export const isListening = (page: Page, screen: string) => expect(page.locator(`body[data-listening="${screen}"]`)).toBeAttached();
 
 export async function openRoster(page: Page): Promise<void> {
   await page.goto('/');
-  await isListening(page);
+  await isListening(page, 'roster');
+}
+
+/** Goes to a step through the navigation and waits until it answers. */
+export async function openStep(page: Page, step: string): Promise<void> {
+  await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: new RegExp(`^${step}`) }).click();
+  await isListening(page, step.toLowerCase());
 }
 
 /** Opens a step of a character from the roster, as a person would. */
@@ -13,8 +19,8 @@ export async function openCharacter(page: Page, name: string, step = 'Match'): P
   await openRoster(page);
   await page.getByRole('link', { name, exact: true }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText(name);
-  await isListening(page);
-  if (step !== 'Match') await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: new RegExp(`^${step}`) }).click();
+  await isListening(page, 'match');
+  if (step !== 'Match') await openStep(page, step);
 }
 
 export const stop = (page: Page, label: string) => page.getByRole('group', { name: /Line map/ }).getByRole('button', { name: new RegExp(`^${label}:`) });

@@ -12,12 +12,12 @@ test('a bone is put into a role by role then bone, undone, redone, and all of it
   await expect(stop(page, 'Left forearm')).toHaveAccessibleName(/bf_bend\.l, (settled|clash)/);
 
   await page.reload();
-  await isListening(page);
+  await isListening(page, 'match');
   await expect(stop(page, 'Left forearm')).toHaveAccessibleName(/bf_bend\.l/);
   await page.getByRole('button', { name: /^Undo/ }).click();
   await expect(stop(page, 'Left forearm')).toHaveAccessibleName(/bf_fore\.l, proposed/);
   await page.reload();
-  await isListening(page);
+  await isListening(page, 'match');
   await expect(stop(page, 'Left forearm')).toHaveAccessibleName(/bf_fore\.l, proposed/);
   await page.getByRole('button', { name: /^Redo/ }).click();
   await expect(stop(page, 'Left forearm')).toHaveAccessibleName(/bf_bend\.l/);

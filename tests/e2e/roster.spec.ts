@@ -37,7 +37,7 @@ test('bad files are refused in words, one by one, and leave nothing behind', asy
   await expect(page.getByRole('alert').filter({ hasText: 'notes.txt' })).toContainText('not a GLB file');
   await expect(page.getByRole('alert').filter({ hasText: 'cut.glb' })).toContainText('cut off');
   await page.reload();
-  await isListening(page);
+  await isListening(page, 'roster');
   await expect(page.getByRole('row')).toHaveCount(before);
 });
 

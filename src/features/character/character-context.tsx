@@ -6,7 +6,6 @@ import { QUAY } from '@/core/definition/quay';
 import type { Definition } from '@/core/definition/definition';
 import type { Problem } from '@/core/errors/yarvo-error';
 import type { FitAction } from '@/core/fit/fit-actions';
-import { useListening } from '@/ui/use-listening';
 
 /** Whether what is seen is what is kept. */
 export type SaveState =
@@ -45,7 +44,6 @@ export function CharacterProvider({ character, children }: { character: Characte
   const revision = useRef(character.fit.revision);
   const queue = useRef<Request[]>([]);
   const isBusy = useRef(false);
-  useListening();
 
   // A navigation may bring a newer fit from the server than the one held here.
   useEffect(() => {

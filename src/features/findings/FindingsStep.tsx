@@ -5,6 +5,7 @@ import { CircleAlert, Info, OctagonAlert } from 'lucide-react';
 import { useState } from 'react';
 import { SEVERITIES, type Finding, type Severity } from '@/core/checks/finding';
 import { TIDEWATER } from '@/core/profile/profile';
+import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
 import { useSelection } from '../character/use-selection';
@@ -18,6 +19,7 @@ const FIX_AT: Record<string, 'match' | 'posture' | 'intake'> = { 'required-roles
 
 /** What stands between this character and the engine, as sentences. */
 export function FindingsStep() {
+  useListening('findings');
   const { fit } = useCharacter();
   const { bone, select } = useSelection();
   const [shown, setShown] = useState<number | null>(fit.findings.length > 0 ? 0 : null);

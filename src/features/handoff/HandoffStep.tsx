@@ -9,12 +9,14 @@ import type { Problem } from '@/core/errors/yarvo-error';
 import { TIDEWATER } from '@/core/profile/profile';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { bytesText, momentText } from '@/ui/text';
+import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 
 type Making = { readonly status: 'idle' } | { readonly status: 'running' } | { readonly status: 'failed'; readonly problem: Problem };
 
 /** What will be written, what was written, and whether it held when it was read back. */
 export function HandoffStep() {
+  useListening('handoff');
   const { character, definition, fit } = useCharacter();
   const router = useRouter();
   const [making, setMaking] = useState<Making>({ status: 'idle' });

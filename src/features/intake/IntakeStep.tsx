@@ -3,6 +3,7 @@
 import type { ReactNode } from 'react';
 import type { Extra } from '@/core/rig/rig';
 import { bytesText, centimetresText, momentText } from '@/ui/text';
+import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
 import { useSelection } from '../character/use-selection';
@@ -20,6 +21,7 @@ const KIND_WORDS = { character: 'skinned character', skeleton: 'skeleton without
 
 /** What the file is and what was done to understand it; the odd things first. */
 export function IntakeStep() {
+  useListening('intake');
   const { character, fit } = useCharacter();
   const { bone, select } = useSelection();
   const { rig, normalisation, match } = character;

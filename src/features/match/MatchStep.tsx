@@ -3,6 +3,7 @@
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { BoneLedger } from '@/ui/BoneLedger';
 import { LineMap } from '@/ui/line-map/LineMap';
+import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
 import { useSelection } from '../character/use-selection';
@@ -11,6 +12,7 @@ import { ledgerRows, linesOf, mapRoles, runMembers } from './match-view';
 
 /** Line map above, stage below, bone ledger at the left; one selection through all three. */
 export function MatchStep() {
+  useListening('match');
   const { character, definition, fit, act } = useCharacter();
   const { role, bone: boneInAddress, select } = useSelection();
   const [hovered, setHovered] = useState<number | null>(null);

@@ -4,6 +4,7 @@ import { useMemo, useState } from 'react';
 import { roleOf } from '@/core/definition/definition';
 import type { RoleDeviation } from '@/core/posture/measure-posture';
 import { degreesText } from '@/ui/text';
+import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
 import { useSelection } from '../character/use-selection';
@@ -13,6 +14,7 @@ const FOUR_VIEWS = ['front', 'side', 'top', 'free'] as const;
 
 /** Measured angles, worst first, beside the three flat views and the free one. */
 export function PostureStep() {
+  useListening('posture');
   const { character, definition, fit, act } = useCharacter();
   const { role, bone, select } = useSelection();
   const [hovered, setHovered] = useState<number | null>(null);

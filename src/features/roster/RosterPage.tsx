@@ -13,7 +13,7 @@ import { useUploads } from './use-uploads';
 
 /** All characters; files dropped anywhere on the page are taken in. */
 export function RosterPage({ rows }: { rows: readonly RosterRow[] }) {
-  useListening();
+  useListening('roster');
   const { uploads, add, cancel, dismiss } = useUploads();
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (files) => add(files), noClick: true, noKeyboard: true });
   const [text, setText] = useState('');
