@@ -1,3 +1,4 @@
+import { gltfFacts } from '@/core/rig/source-facts';
 import { DIGITS, segmentsOf } from '@/core/definition/definition';
 import { compose, invertAffine, multiply, decompose } from '@/core/math/mat4';
 import { fromAxisAngle, multiply as multiplyQuat, normalise as unitQuat, rotate, type Quat } from '@/core/math/quat';
@@ -256,7 +257,9 @@ function finish(drafts: readonly Draft[], random: Random, options: FinishOptions
     };
   });
   const rig: Rig = {
-    format: 'glb', kind: 'character', generator: 'bench', bones, extras: [], clips: [], skinCount: 1, remarks: [],
+    source: gltfFacts(), kind: 'character', bones, extras: [], clips: [],
+    poses: [],
+    statedRoles: {}, skinCount: 1, remarks: [],
     mesh: { primitiveCount: 1, vertexCount: 5000, triangleCount: 9000, materialCount: 1, textureCount: 0, morphTargetCount: 0, maxInfluences: 4, bounds: null },
   };
   return { rig, truth: drafts.map((draft) => draft.truth), topology: options.topology, naming: options.naming.id, canTellSides: options.canTellSides };

@@ -5,7 +5,7 @@ import { QUAY } from '@/core/definition/quay';
 import { problemOf, YarvoError } from '@/core/errors/yarvo-error';
 import { TIDEWATER } from '@/core/profile/profile';
 import { MAX_FILE_BYTES } from '@/formats/gltf/glb-container';
-import { readGlb } from '@/formats/gltf/read-glb';
+import { onlyModel, readSource, unpackAll } from '@/formats/source/read-source';
 
 export interface InspectOptions {
   readonly files: readonly string[];
@@ -28,7 +28,8 @@ export async function inspectFile(file: string): Promise<Inspection | Unreadable
   try {
     const bytes = await load(file);
     const start = performance.now();
-    const { rig } = await readGlb(bytes, file);
+    const files = unpackAll([{ path: file, bytes }]);
+    const { rig } = await readSource(onlyModel(files, file), files);
     const read = performance.now();
     const first = runFirstPass(rig, QUAY);
     const match = performance.now();

@@ -1,3 +1,4 @@
+import { gltfFacts } from '@/core/rig/source-facts';
 import { Document } from '@gltf-transform/core';
 import { multiply, fromAxisAngle, type Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
@@ -25,7 +26,9 @@ export function makeRig(bones: readonly PlainBone[], withSkin = false): Rig {
     };
   }).map(({ rest, ...bone }) => ({ ...bone, rest: { translation: rest.translation, rotation: rest.rotation, scale: rest.scale } }));
   return {
-    format: 'glb', kind: 'skeleton', generator: 'test', bones: made, extras: [], clips: [], skinCount: 0, remarks: [],
+    source: gltfFacts(), kind: 'skeleton', bones: made, extras: [], clips: [],
+    poses: [],
+    statedRoles: {}, skinCount: 0, remarks: [],
     mesh: { primitiveCount: 0, vertexCount: 0, triangleCount: 0, materialCount: 0, textureCount: 0, morphTargetCount: 0, maxInfluences: 0, bounds: null },
   };
 }

@@ -63,7 +63,7 @@ export function buildInspection(
     file,
     kind: rig.kind,
     humanoid: { verdict: match.creature.isHumanoid, reasons: [...match.creature.reasons] },
-    source: { format: rig.format, unit: normalisation.scale, up: normalisation.up, facing: normalisation.facing, bones: rig.bones.length },
+    source: { format: rig.source.format, unit: normalisation.scale, up: normalisation.up, facing: normalisation.facing, bones: rig.bones.length },
     lines: match.lines.map((line) => ({ line: line.lineId, bones: line.bones.map(name), anchors: line.anchors })),
     assignments: Object.fromEntries(
       Object.values(match.assignments).map((found) => [found.role, {

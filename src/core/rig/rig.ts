@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { SourceFactsSchema } from './source-facts';
 
 const Vec3Schema = z.tuple([z.number(), z.number(), z.number()]).readonly();
 const QuatSchema = z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly();
@@ -50,16 +51,34 @@ export const ClipSchema = z.strictObject({
   keyCount: z.int().nonnegative(),
   framesPerSecond: z.number().nonnegative(),
   boneCount: z.int().nonnegative(),
+  /** Where its first frame lies in the file's own time. */
+  startSeconds: z.number(),
 });
 export type Clip = z.infer<typeof ClipSchema>;
 
+/** How far another pose in the file lies from its rest. */
+export const PoseComparisonSchema = z.strictObject({
+  pose: z.enum(['bind', 'frame']),
+  /** Clip whose first frame it is, or -1. */
+  clip: z.int().min(-1),
+  boneCount: z.int().nonnegative(),
+  maxDegrees: z.number().nonnegative(),
+  /** File units. */
+  maxDistance: z.number().nonnegative(),
+  worstBone: z.int().min(-1),
+});
+export type PoseComparison = z.infer<typeof PoseComparisonSchema>;
+
 export const RigSchema = z.strictObject({
-  format: z.enum(['glb']),
+  /** What the file says about itself. */
+  source: SourceFactsSchema,
   kind: z.enum(['character', 'skeleton', 'mesh', 'motion']),
-  generator: z.string(),
   bones: z.array(BoneSchema),
   extras: z.array(ExtraSchema),
   clips: z.array(ClipSchema),
+  poses: z.array(PoseComparisonSchema),
+  /** Roles that the file itself states: role -> bone index. Evidence for the match. */
+  statedRoles: z.record(z.string(), z.int().nonnegative()),
   mesh: z.strictObject({
     primitiveCount: z.int().nonnegative(),
     vertexCount: z.int().nonnegative(),

@@ -41,7 +41,7 @@ export function IntakeStep() {
             <Fact name="Kind">{KIND_WORDS[rig.kind]}</Fact>
             <Fact name="Format">GLB, glTF 2.0</Fact>
             <Fact name="Size">{bytesText(character.sizeBytes)}</Fact>
-            <Fact name="Written by">{rig.generator || 'not stated'}</Fact>
+            <Fact name="Written by">{rig.source.generator || 'not stated'}</Fact>
             <Fact name="Content"><span className="font-mono text-xs" title={character.sha256}>{character.sha256.slice(0, 16)}…</span></Fact>
             <Fact name="Taken in"><span suppressHydrationWarning>{momentText(character.createdAt)}</span> by {character.createdBy}</Fact>
           </Facts>

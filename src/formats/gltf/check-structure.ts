@@ -8,6 +8,8 @@ const Index = z.int().nonnegative();
 const Numbers = (length: number) => z.array(z.number()).length(length);
 const Named = { name: z.string().optional() };
 
+const TextureInfo = z.looseObject({ index: Index }).optional();
+
 /** The part of glTF 2.0 that Yarvo relies on; everything else passes through untouched. */
 const GltfSchema = z.looseObject({
   asset: z.looseObject({ version: z.string(), generator: z.string().optional() }),
@@ -26,7 +28,7 @@ const GltfSchema = z.looseObject({
   })).optional(),
   skins: z.array(z.looseObject({ joints: z.array(Index).min(1), inverseBindMatrices: Index.optional(), skeleton: Index.optional() })).optional(),
   meshes: z.array(z.looseObject({
-    primitives: z.array(z.looseObject({ attributes: z.record(z.string(), Index), indices: Index.optional(), material: Index.optional() })).min(1),
+    primitives: z.array(z.looseObject({ attributes: z.record(z.string(), Index), indices: Index.optional(), material: Index.optional(), targets: z.array(z.record(z.string(), Index)).optional() })).min(1),
   })).optional(),
   accessors: z.array(z.looseObject({
     bufferView: Index.optional(),
@@ -42,6 +44,13 @@ const GltfSchema = z.looseObject({
     byteStride: z.int().min(4).max(252).optional(),
   })).optional(),
   buffers: z.array(z.looseObject({ byteLength: z.int().positive(), uri: z.string().optional() })).optional(),
+  images: z.array(z.looseObject({ ...Named, uri: z.string().optional(), bufferView: Index.optional(), mimeType: z.string().optional() })).optional(),
+  textures: z.array(z.looseObject({ source: Index.optional(), sampler: Index.optional() })).optional(),
+  materials: z.array(z.looseObject({
+    pbrMetallicRoughness: z.looseObject({ baseColorTexture: TextureInfo, metallicRoughnessTexture: TextureInfo }).optional(),
+    normalTexture: TextureInfo, occlusionTexture: TextureInfo, emissiveTexture: TextureInfo,
+  })).optional(),
+  cameras: z.array(z.looseObject({ type: z.string() })).optional(),
   animations: z.array(z.looseObject({
     channels: z.array(z.looseObject({ sampler: Index, target: z.looseObject({ node: Index.optional(), path: z.string() }) })),
     samplers: z.array(z.looseObject({ input: Index, output: Index })),
@@ -56,25 +65,30 @@ const COMPONENTS: Record<string, number> = { SCALAR: 1, VEC2: 2, VEC3: 3, VEC4: 
 /** A check's outcome: nothing, or what is wrong and where. */
 type Fault = { code: string; message: string; at: string } | null;
 
+/** Bytes that are there for a buffer; throws where its data is in another file that is not at hand. */
+export type BufferSize = (uri: string | undefined, index: number) => number;
+
 /**
  * Checks everything a reader would otherwise trust: shapes, indices, ranges, cycles.
  * @throws {YarvoError} with the JSON path of the first fault.
  */
-export function checkStructure(json: unknown, binaryBytes: number, place: string): GltfJson {
+export function checkStructure(json: unknown, bufferSize: BufferSize, place: string): GltfJson {
+  const version = (json as { asset?: { version?: unknown } } | null)?.asset?.version;
+  // Version 1 has another layout; saying which field differs would only hide that.
+  if (version !== undefined && !String(version).startsWith('2')) throw structureError({ code: 'unsupported-version', message: `The file says glTF ${String(version).slice(0, 20)}; 2.0 is read.`, at: 'asset.version' }, place);
   const parsed = GltfSchema.safeParse(json);
   if (!parsed.success) {
     const issue = parsed.error.issues[0];
     throw structureError({ code: 'bad-structure', message: `${issue.message}.`, at: issue.path.join('.') }, place);
   }
   const gltf = parsed.data;
-  const fault = checkVersion(gltf) ?? checkCounts(gltf) ?? checkNodes(gltf) ?? checkReferences(gltf) ?? checkTree(gltf) ?? checkBuffers(gltf, binaryBytes);
+  const fault = checkCounts(gltf) ?? checkNodes(gltf) ?? checkReferences(gltf) ?? checkTree(gltf) ?? checkBuffers(gltf, bufferSize);
   if (fault) throw structureError(fault, place);
   return gltf;
 }
 
 function structureError(fault: NonNullable<Fault>, place: string): YarvoError {
   const remedies: Record<string, string> = {
-    'external-uri': 'Export one self-contained .glb; outside files are never fetched.',
     'unsupported-extension': 'Export without this extension.',
     'too-many': 'Check that this is one character and not a scene.',
   };
@@ -84,12 +98,6 @@ function structureError(fault: NonNullable<Fault>, place: string): YarvoError {
     place: fault.at ? `${place}, ${fault.at}` : place,
     remedy: remedies[fault.code] ?? 'Export the file again; if it returns, the exporter writes invalid glTF.',
   });
-}
-
-function checkVersion(gltf: GltfJson): Fault {
-  return gltf.asset.version.startsWith('2.')
-    ? null
-    : { code: 'unsupported-version', message: `The file says glTF ${gltf.asset.version}; 2.0 is read.`, at: 'asset.version' };
 }
 
 function checkCounts(gltf: GltfJson): Fault {
@@ -113,7 +121,7 @@ function checkNodes(gltf: GltfJson): Fault {
 
 function checkReferences(gltf: GltfJson): Fault {
   const counts: Record<string, number> = {};
-  for (const key of ['nodes', 'skins', 'meshes', 'accessors', 'bufferViews', 'buffers', 'scenes'] as const) counts[key] = gltf[key]?.length ?? 0;
+  for (const key of ['nodes', 'skins', 'meshes', 'accessors', 'bufferViews', 'buffers', 'scenes', 'images', 'textures', 'materials', 'cameras', 'samplers'] as const) counts[key] = (gltf[key] as readonly unknown[] | undefined)?.length ?? 0;
   let fault: Fault = null;
   const expect = (index: number | undefined, list: string, at: string) => {
     if (index !== undefined && index >= counts[list] && !fault) {
@@ -126,6 +134,7 @@ function checkReferences(gltf: GltfJson): Fault {
     node.children?.forEach((child, j) => expect(child, 'nodes', `nodes.${i}.children.${j}`));
     expect(node.mesh, 'meshes', `nodes.${i}.mesh`);
     expect(node.skin, 'skins', `nodes.${i}.skin`);
+    expect(node.camera, 'cameras', `nodes.${i}.camera`);
   });
   gltf.skins?.forEach((skin, i) => {
     skin.joints.forEach((joint, j) => expect(joint, 'nodes', `skins.${i}.joints.${j}`));
@@ -134,7 +143,18 @@ function checkReferences(gltf: GltfJson): Fault {
   gltf.meshes?.forEach((mesh, i) => mesh.primitives.forEach((primitive, j) => {
     for (const [name, accessor] of Object.entries(primitive.attributes)) expect(accessor, 'accessors', `meshes.${i}.primitives.${j}.attributes.${name}`);
     expect(primitive.indices, 'accessors', `meshes.${i}.primitives.${j}.indices`);
+    expect(primitive.material, 'materials', `meshes.${i}.primitives.${j}.material`);
+    primitive.targets?.forEach((target) => Object.entries(target).forEach(([name, accessor]) => expect(accessor, 'accessors', `meshes.${i}.primitives.${j}.targets.${name}`)));
   }));
+  gltf.images?.forEach((image, i) => expect(image.bufferView, 'bufferViews', `images.${i}.bufferView`));
+  gltf.textures?.forEach((texture, i) => {
+    expect(texture.source, 'images', `textures.${i}.source`);
+    expect(texture.sampler, 'samplers', `textures.${i}.sampler`);
+  });
+  gltf.materials?.forEach((material, i) => {
+    const slots = { ...material.pbrMetallicRoughness, ...material } as Record<string, unknown>;
+    for (const slot of ['baseColorTexture', 'metallicRoughnessTexture', 'normalTexture', 'occlusionTexture', 'emissiveTexture']) expect((slots[slot] as { index?: number } | undefined)?.index, 'textures', `materials.${i}.${slot}`);
+  });
   gltf.accessors?.forEach((accessor, i) => expect(accessor.bufferView, 'bufferViews', `accessors.${i}.bufferView`));
   gltf.bufferViews?.forEach((view, i) => expect(view.buffer, 'buffers', `bufferViews.${i}.buffer`));
   gltf.animations?.forEach((animation, i) => {
@@ -189,22 +209,25 @@ const READABLE_EXTENSIONS = new Set([
   'KHR_materials_emissive_strength', 'KHR_materials_clearcoat', 'KHR_materials_ior', 'KHR_materials_sheen',
   'KHR_materials_specular', 'KHR_materials_transmission', 'KHR_materials_volume', 'KHR_materials_anisotropy',
   'KHR_materials_iridescence', 'KHR_materials_variants', 'KHR_lights_punctual', 'EXT_texture_webp', 'EXT_texture_avif',
-  'KHR_texture_basisu', 'KHR_xmp_json_ld', 'KHR_node_visibility', 'VRMC_vrm', 'VRM', 'VRMC_materials_mtoon', 'VRMC_springBone',
+  'KHR_texture_basisu', 'KHR_draco_mesh_compression', 'EXT_meshopt_compression', 'KHR_xmp_json_ld', 'KHR_node_visibility', 'VRMC_vrm', 'VRM', 'VRMC_materials_mtoon', 'VRMC_springBone',
 ]);
 
-function checkBuffers(gltf: GltfJson, binaryBytes: number): Fault {
+function isFallback(buffer: Record<string, unknown>): boolean {
+  const extensions = buffer.extensions as Record<string, { fallback?: boolean } | undefined> | undefined;
+  return extensions?.EXT_meshopt_compression?.fallback === true;
+}
+
+function checkBuffers(gltf: GltfJson, bufferSize: BufferSize): Fault {
   for (const extension of gltf.extensionsRequired ?? []) {
     if (!READABLE_EXTENSIONS.has(extension)) {
-      return { code: 'unsupported-extension', message: `The file needs the extension ${extension}, which is not read yet.`, at: 'extensionsRequired' };
+      return { code: 'unsupported-extension', message: `The file needs the extension ${extension}, which is not read.`, at: 'extensionsRequired' };
     }
   }
   for (const [index, buffer] of (gltf.buffers ?? []).entries()) {
-    if (buffer.uri !== undefined && !buffer.uri.startsWith('data:')) {
-      return { code: 'external-uri', message: 'The file keeps its data in another file.', at: `buffers.${index}.uri` };
-    }
-    if (buffer.uri === undefined && buffer.byteLength > binaryBytes + 3) {
-      return { code: 'truncated', message: `A buffer claims ${buffer.byteLength} bytes, the file holds ${binaryBytes}.`, at: `buffers.${index}` };
-    }
+    // Where the data is only a fallback for compressed data, nothing needs to be there.
+    if (isFallback(buffer)) continue;
+    const available = bufferSize(buffer.uri, index);
+    if (buffer.byteLength > available + 3) return { code: 'truncated', message: `A buffer claims ${buffer.byteLength} bytes, the file holds ${available}.`, at: `buffers.${index}` };
   }
   for (const [index, view] of (gltf.bufferViews ?? []).entries()) {
     const available = gltf.buffers?.[view.buffer]?.byteLength ?? 0;

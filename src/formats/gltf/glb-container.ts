@@ -14,6 +14,8 @@ export interface GlbContainer {
   readonly binary: Uint8Array | null;
 }
 
+export const isGlb = (bytes: Uint8Array): boolean => bytes.length >= 4 && bytes[0] === 0x67 && bytes[1] === 0x6c && bytes[2] === 0x54 && bytes[3] === 0x46;
+
 /**
  * Splits a GLB into its JSON and its binary chunk, checking every length before it is trusted.
  * Source: glTF 2.0 specification, section 4 (GLB file format).

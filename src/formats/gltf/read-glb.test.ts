@@ -3,6 +3,7 @@ import { YarvoError, type Problem } from '@/core/errors/yarvo-error';
 import { RigSchema } from '@/core/rig/rig';
 import { lamplighter } from '../../../demo/cast/lamplighter';
 import { writeFigure } from '../../../demo/figure/write-figure';
+import { readSource } from '../source/read-source';
 import { readGlb } from './read-glb';
 
 /** A GLB around any JSON, with the lengths as they should be. */
@@ -28,7 +29,7 @@ function glbOf(json: unknown, binary = new Uint8Array(0)): Uint8Array {
 
 async function problemOf(bytes: Uint8Array): Promise<Problem> {
   try {
-    await readGlb(bytes, 'test.glb');
+    await readSource({ path: 'test.glb', bytes }, []);
   } catch (error) {
     if (error instanceof YarvoError) return error.problem;
     throw error;
@@ -38,10 +39,10 @@ async function problemOf(bytes: Uint8Array): Promise<Problem> {
 
 const asset = { version: '2.0' };
 
-describe('readGlb refuses, naming place and remedy', () => {
+describe('a GLB is refused, naming place and remedy', () => {
   it.each([
     ['an empty file', new Uint8Array(0), 'empty-file'],
-    ['text', new TextEncoder().encode('solid lantern'), 'not-glb'],
+    ['text', new TextEncoder().encode('solid lantern'), 'not-a-model'],
     ['a bare magic', Uint8Array.from([0x67, 0x6c, 0x54, 0x46]), 'truncated'],
     ['broken JSON', glbOf('{"asset":'), 'bad-json'],
     ['JSON that is no object', glbOf('[1]'), 'bad-json'],
@@ -51,8 +52,9 @@ describe('readGlb refuses, naming place and remedy', () => {
     ['a node that is its own ancestor', glbOf({ asset, nodes: [{ children: [1] }, { children: [0] }] }), 'cyclic-tree'],
     ['a node with two parents', glbOf({ asset, nodes: [{ children: [2] }, { children: [2] }, {}] }), 'two-parents'],
     ['a rotation that is none', glbOf({ asset, nodes: [{ rotation: [9, 0, 0, 0] }] }), 'bad-rotation'],
-    ['an outside buffer', glbOf({ asset, buffers: [{ byteLength: 4, uri: '../secret.bin' }] }), 'external-uri'],
+    ['an outside buffer', glbOf({ asset, buffers: [{ byteLength: 4, uri: '../secret.bin' }] }), 'missing-file'],
     ['a fetched buffer', glbOf({ asset, buffers: [{ byteLength: 4, uri: 'https://example.invalid/a.bin' }] }), 'external-uri'],
+    ['a buffer on a disk', glbOf({ asset, buffers: [{ byteLength: 4, uri: 'file:///etc/passwd' }] }), 'external-uri'],
     ['a claim of 2 GB', glbOf({ asset, buffers: [{ byteLength: 2_000_000_000 }] }), 'truncated'],
     ['a view past its buffer', glbOf({ asset, buffers: [{ byteLength: 4 }], bufferViews: [{ buffer: 0, byteLength: 400 }] }, new Uint8Array(4)), 'out-of-range'],
     ['an accessor past its view', glbOf({ asset, buffers: [{ byteLength: 8 }], bufferViews: [{ buffer: 0, byteLength: 8 }], accessors: [{ bufferView: 0, componentType: 5126, count: 9, type: 'VEC3' }] }, new Uint8Array(8)), 'out-of-range'],

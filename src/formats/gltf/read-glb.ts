@@ -16,19 +16,19 @@ export interface GlbReading {
 export const createNodeIO = (): NodeIO => new NodeIO().registerExtensions(ALL_EXTENSIONS);
 
 /**
- * Bytes of a GLB -> canonical document and rig.
+ * Bytes of a canonical GLB -> document and rig.
  * @param place name of the file, used in errors.
  * @throws {YarvoError} for anything that is not a sound GLB.
  */
 export async function readGlb(bytes: Uint8Array, place: string): Promise<GlbReading> {
   const container = readGlbContainer(bytes, place);
-  checkStructure(container.json, container.binary?.byteLength ?? 0, place);
+  checkStructure(container.json, () => container.binary?.byteLength ?? 0, place);
   let document: Document;
   try {
     document = await createNodeIO().readBinary(bytes);
   } catch (error) {
     throw new YarvoError({
-      code: 'unreadable-glb',
+      code: 'unreadable-data',
       message: `The file's data cannot be read: ${(error as Error).message}.`,
       place,
       remedy: 'Export the file again; if it returns, try another exporter.',

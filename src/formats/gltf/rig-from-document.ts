@@ -3,8 +3,13 @@ import { YarvoError } from '@/core/errors/yarvo-error';
 import { compose, decompose, invertAffine, multiply, transformPoint, IDENTITY } from '@/core/math/mat4';
 import { normalise as normaliseQuat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
-import type { Bone, Clip, Extra, Rig } from '@/core/rig/rig';
+import type { Bone, Clip, Extra, PoseComparison, Rig } from '@/core/rig/rig';
+import type { SourceFacts } from '@/core/rig/source-facts';
 import { accessorFloats } from './accessor-floats';
+import { comparePoses } from '@/core/rig/compare-poses';
+import { largestExtent } from '@/core/rig/rig-shape';
+import { factsOf } from '../scene/facts-in-document';
+import { sampleClip } from './sample-clip';
 import { readInfluences } from './skin-influences';
 
 /** Everything the computation needs of a checked glTF document. File space; nothing is normalised. */
@@ -12,28 +17,55 @@ export function rigFromDocument(document: Document, place: string): Rig {
   const root = document.getRoot();
   const nodes = root.listNodes();
   const nodeIndex = new Map(nodes.map((node, index) => [node, index]));
-  const remarks: string[] = [];
+  const source = factsOf(document);
+  const remarks: string[] = [...source.remarks];
   const order = parentFirst(nodes);
   const worlds = worldMatrices(order);
-  const boneNodes = chooseBones(document, order);
+  const boneNodes = chooseBones(document, order, source.jointNodes.flatMap((index) => nodes[index] ?? []));
   const bones = readBones(boneNodes, nodeIndex, worlds, place, remarks);
   const boneOfNode = new Map(boneNodes.map((node, index) => [node, index]));
   const mesh = readMeshes(document, worlds, boneOfNode, bones, place, remarks);
   readBindPoses(root.listSkins(), worlds, boneOfNode, bones);
   remarkNames(bones, remarks);
-  const clips = readClips(document, boneOfNode);
+  const clips = readClips(document, boneOfNode, source);
   return {
-    format: 'glb',
+    source,
     kind: bones.length === 0 ? 'mesh' : mesh.vertexCount > 0 && root.listSkins().length > 0 ? 'character' : clips.length > 0 && mesh.vertexCount === 0 ? 'motion' : 'skeleton',
-    generator: root.getAsset().generator ?? '',
     bones,
     extras: listExtras(order, boneOfNode, nodeIndex),
     clips,
+    poses: comparePosesOf(document, order, boneNodes, bones),
+    statedRoles: statedBones(source, nodes, boneOfNode),
     mesh,
     skinCount: root.listSkins().length,
     remarks,
   };
 }
+
+function statedBones(source: SourceFacts, nodes: readonly Node[], boneOfNode: ReadonlyMap<Node, number>): Record<string, number> {
+  const stated: Record<string, number> = {};
+  for (const [role, index] of Object.entries(source.statedRoles)) {
+    const bone = nodes[index] && boneOfNode.get(nodes[index]);
+    if (bone !== undefined) stated[role] = bone;
+  }
+  return stated;
+}
+
+/** Bind pose and the first frame of each clip against the rest. */
+function comparePosesOf(document: Document, order: readonly Node[], boneNodes: readonly Node[], bones: readonly Bone[]): PoseComparison[] {
+  const rest = bones.map((bone) => bone.restWorld);
+  const size = largestExtent(rest.map((world) => [world[12], world[13], world[14]] as const));
+  const comparisons: PoseComparison[] = [];
+  if (bones.some((bone) => bone.bindWorld)) comparisons.push({ pose: 'bind', clip: -1, ...comparePoses(rest, bones.map((bone) => bone.bindWorld), size) });
+  document.getRoot().listAnimations().slice(0, MAX_COMPARED_CLIPS).forEach((animation, clip) => {
+    const worlds = worldMatrices(order, sampleClip(animation, 0));
+    comparisons.push({ pose: 'frame', clip, ...comparePoses(rest, boneNodes.map((node) => worlds.get(node) ?? null), size) });
+  });
+  return comparisons;
+}
+
+/** Files with hundreds of takes are compared by their first ones. */
+const MAX_COMPARED_CLIPS = 20;
 
 function parentFirst(nodes: readonly Node[]): Node[] {
   const order = nodes.filter((node) => !node.getParentNode());
@@ -41,10 +73,13 @@ function parentFirst(nodes: readonly Node[]): Node[] {
   return order;
 }
 
-function worldMatrices(order: readonly Node[]): Map<Node, readonly number[]> {
+type Locals = ReturnType<typeof sampleClip>;
+
+function worldMatrices(order: readonly Node[], changes?: Locals): Map<Node, readonly number[]> {
   const worlds = new Map<Node, readonly number[]>();
   for (const node of order) {
-    const local = compose(node.getTranslation(), normaliseQuat(node.getRotation()), node.getScale());
+    const change = changes?.get(node);
+    const local = compose(change?.translation ?? node.getTranslation(), normaliseQuat(change?.rotation ?? node.getRotation()), change?.scale ?? node.getScale());
     const parent = node.getParentNode();
     worlds.set(node, parent ? multiply(worlds.get(parent) ?? IDENTITY, local) : local);
   }
@@ -52,11 +87,11 @@ function worldMatrices(order: readonly Node[]): Map<Node, readonly number[]> {
 }
 
 /**
- * Bones are the joints of all skins, what lies between them, and the plain nodes below them. A file without a skin
+ * Bones are the joints of all skins and those the format declares, what lies between them, and the plain nodes below them. A file without a skin
  * counts the plain nodes of every tree that is more than a lone node.
  */
-function chooseBones(document: Document, order: readonly Node[]): Node[] {
-  const joints = new Set(document.getRoot().listSkins().flatMap((skin) => skin.listJoints()));
+function chooseBones(document: Document, order: readonly Node[], declared: readonly Node[]): Node[] {
+  const joints = new Set([...document.getRoot().listSkins().flatMap((skin) => skin.listJoints()), ...declared]);
   const isPlain = (node: Node) => !node.getMesh() && !node.getCamera() && !node.getExtension('KHR_lights_punctual');
   const chosen = new Set<Node>();
   if (joints.size > 0) {
@@ -263,7 +298,7 @@ function remarkNames(bones: readonly Bone[], remarks: string[]): void {
   if (duplicates.length > 0) remarks.push(`Names used more than once: ${duplicates.slice(0, 5).join(', ')}${duplicates.length > 5 ? ' ...' : ''}.`);
 }
 
-function readClips(document: Document, boneOfNode: ReadonlyMap<Node, number>): Clip[] {
+function readClips(document: Document, boneOfNode: ReadonlyMap<Node, number>, source: SourceFacts): Clip[] {
   return document.getRoot().listAnimations().map((animation, index) => {
     let durationSeconds = 0;
     let keyCount = 0;
@@ -282,8 +317,9 @@ function readClips(document: Document, boneOfNode: ReadonlyMap<Node, number>): C
       name: animation.getName() || `clip ${index}`,
       durationSeconds,
       keyCount,
-      framesPerSecond: durationSeconds > 0 && keyCount > 1 ? (keyCount - 1) / durationSeconds : 0,
+      framesPerSecond: source.clipRates[index]?.framesPerSecond ?? (durationSeconds > 0 && keyCount > 1 ? (keyCount - 1) / durationSeconds : 0),
       boneCount: moved.size,
+      startSeconds: source.clipRates[index]?.startSeconds ?? 0,
     };
   });
 }
