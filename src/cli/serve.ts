@@ -8,7 +8,8 @@ import { models } from '@/server/database/models';
 import { closeDatabase } from '@/server/database/connection';
 import { migrate } from '@/server/database/migrate';
 import { startPrivateDatabase, type PrivateDatabase } from '@/server/database/private-server';
-import { takeIn } from '@/server/characters/take-in';
+import { takeInFile } from '@/server/characters/take-in';
+import { isModel } from '@/formats/source/source-format';
 import { buildWorkers } from '@/server/work/build-workers';
 import { closePool } from '@/server/work/pool';
 
@@ -78,8 +79,8 @@ const environmentFor = (database: PrivateDatabase, workers: string) => ({
 async function loadDemo(): Promise<void> {
   if ((await models().Character.count()) > 0) return;
   const folder = path.join(ROOT, 'demo/files');
-  for (const file of (await readdir(folder)).filter((name) => name.endsWith('.glb')).sort()) {
-    const { name } = await takeIn({ bytes: new Uint8Array(await readFile(path.join(folder, file))), fileName: file, author: 'demo' });
+  for (const file of (await readdir(folder)).filter(isModel).sort()) {
+    const { name } = await takeInFile({ bytes: new Uint8Array(await readFile(path.join(folder, file))), fileName: file, author: 'demo' });
     say(`demo: ${name}`);
   }
 }

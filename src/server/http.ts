@@ -18,7 +18,7 @@ export function authorOf(request: Request): string {
 
 export const errorResponse = (status: number, problem: Problem, extra: object = {}): Response => Response.json({ error: problem, ...extra }, { status });
 
-const STATUS_OF: Readonly<Record<string, number>> = { blocked: 409, 'changed-meanwhile': 409, 'too-large': 413, 'queue-full': 503, unexpected: 500 };
+const STATUS_OF: Readonly<Record<string, number>> = { 'invalid-request': 400, blocked: 409, 'changed-meanwhile': 409, 'too-large': 413, 'queue-full': 503, unexpected: 500 };
 
 /** Any failure as the one error shape; expected ones as 422 unless their code says otherwise. */
 export function failureResponse(error: unknown, place: string): Response {

@@ -14,6 +14,8 @@ withFreshDatabase();
 
 const upload = (bytes: Uint8Array, name: string, headers: Record<string, string> = {}) =>
   postCharacter(new Request(`http://yarvo.test/api/characters?name=${encodeURIComponent(name)}`, { method: 'POST', body: bytes as BodyInit, headers }));
+/** The one character of an upload. */
+const taken = async (response: Response) => ((await response.json()) as { characters: { id: string; name: string }[] }).characters[0];
 const context = (characterId: string) => ({ params: Promise.resolve({ characterId }) });
 const request = new Request('http://yarvo.test/');
 const NOTHING = { characters: 0, fits: 0, changes: 0, blobs: 0, chunks: 0, handoffs: 0 };
@@ -23,7 +25,7 @@ describe('taking a file in', () => {
     const bytes = await writeFigure(eelSeller());
     const response = await upload(bytes, 'eel-seller.glb', { cookie: 'yarvo-who=Maren%20Tideway' });
     expect(response.status).toBe(201);
-    const { id, name } = (await response.json()) as { id: string; name: string };
+    const { id, name } = await taken(response);
     expect(name).toBe('Eel seller');
     const kept = new Uint8Array(await (await getFile(request, context(id))).arrayBuffer());
     expect(createHash('sha256').update(kept).digest('hex')).toBe(createHash('sha256').update(bytes).digest('hex'));
@@ -40,7 +42,7 @@ describe('taking a file in', () => {
     // Trailing bytes after the declared length are legal to ignore and must still be kept.
     const bytes = new Uint8Array(3_200_000);
     bytes.set(figure);
-    const { id } = (await (await upload(bytes, 'big.glb')).json()) as { id: string };
+    const { id } = await taken(await upload(bytes, 'big.glb'));
     expect((await countRows()).chunks).toBe(4);
     const kept = new Uint8Array(await (await getFile(request, context(id))).arrayBuffer());
     expect(Buffer.compare(Buffer.from(kept), Buffer.from(bytes))).toBe(0);
@@ -49,14 +51,14 @@ describe('taking a file in', () => {
   it('keeps equal content once and gives the second character another name', async () => {
     const bytes = await writeFigure(eelSeller());
     await upload(bytes, 'eel-seller.glb');
-    const second = (await (await upload(bytes, 'eel-seller.glb')).json()) as { name: string };
+    const second = await taken(await upload(bytes, 'eel-seller.glb'));
     expect(second.name).toBe('Eel seller 2');
     expect(await countRows()).toMatchObject({ characters: 2, blobs: 1 });
   });
 
   it.each([
     ['an empty file', new Uint8Array(0), 'empty-file'],
-    ['a picture', Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 0, 0]), 'not-glb'],
+    ['a picture', Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 0, 0]), 'not-a-model'],
     ['random bytes after the magic', Uint8Array.from([0x67, 0x6c, 0x54, 0x46, ...Array.from({ length: 60 }, (_, at) => (at * 37) % 256)]), 'unsupported-version'],
   ])('refuses %s in words and leaves nothing behind', async (_case, bytes, code) => {
     const response = await upload(bytes, 'odd.glb');
@@ -82,7 +84,7 @@ describe('taking a file in', () => {
   });
 
   it('never lets a path from the client become more than a name', async () => {
-    const { id } = (await (await upload(await writeFigure(eelSeller()), '../../etc/passwd.glb')).json()) as { id: string };
+    const { id } = await taken(await upload(await writeFigure(eelSeller()), '../../etc/passwd.glb'));
     const view = (await (await getCharacter(request, context(id))).json()) as CharacterView;
     expect(view.fileName).toBe('passwd.glb');
   });

@@ -4,7 +4,7 @@ import type { Definition } from '../definition/definition';
 import { roleBonesOf, type FitState } from '../fit/fit';
 import { matchBones, type MatchOptions } from '../match/match-bones';
 import type { Match } from '../match/match-types';
-import { computeNormalisation, type Normalisation } from '../normalise/normalise';
+import { axisVector, computeNormalisation, type Normalisation, type NormalisationOverrides } from '../normalise/normalise';
 import { classifyPosture, type PostureSummary } from '../posture/classify-posture';
 import { measurePosture, type PostureMeasure } from '../posture/measure-posture';
 import type { EngineProfile } from '../profile/profile';
@@ -17,9 +17,11 @@ export interface FirstPass {
   readonly normalisation: Normalisation;
 }
 
-export function runFirstPass(rig: Rig, definition: Definition, options?: MatchOptions): FirstPass {
-  const match = matchBones(rig, definition, options);
-  return { match, normalisation: computeNormalisation(rig, match.frame) };
+/** @param overrides unit and axes where a person set them. */
+export function runFirstPass(rig: Rig, definition: Definition, options: MatchOptions = {}, overrides?: NormalisationOverrides): FirstPass {
+  const facing = overrides?.facing ? axisVector(overrides.facing) : undefined;
+  const match = matchBones(rig, definition, facing ? { ...options, facing } : options);
+  return { match, normalisation: computeNormalisation(rig, match.frame, overrides) };
 }
 
 export interface Assessment {

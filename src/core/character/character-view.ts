@@ -3,6 +3,7 @@ import type { Finding } from '../checks/finding';
 import type { FitState } from '../fit/fit';
 import type { RoleDeviation } from '../posture/measure-posture';
 import type { PostureSummary } from '../posture/classify-posture';
+import type { IntakeSheet } from '../intake/intake-sheet';
 import type { Rig } from '../rig/rig';
 
 export const CHARACTER_STATES = ['new', 'in work', 'needs a look', 'ready', 'handed off', 'reopened'] as const;
@@ -14,6 +15,7 @@ export interface RosterRow {
   readonly name: string;
   readonly fileName: string;
   readonly state: CharacterState;
+  readonly kind: Rig['kind'];
   readonly portrait: string;
   readonly bones: number;
   readonly isHumanoid: boolean;
@@ -34,6 +36,8 @@ export interface HistoryEntry {
 /** A fit as the interface holds it: decisions, where undo leads, and what follows from them. */
 export interface FitView {
   readonly revision: number;
+  /** Names the reading of the files that the state speaks of. */
+  readonly readingKey: string;
   readonly state: FitState;
   readonly canUndo: boolean;
   readonly canRedo: boolean;
@@ -57,6 +61,12 @@ export interface CharacterView extends FirstPass {
   readonly id: string;
   readonly name: string;
   readonly fileName: string;
+  readonly mainPath: string;
+  readonly files: readonly { readonly path: string; readonly purpose: 'given' | 'supplied' }[];
+  /** Hash of the canonical GLB that the stage draws. */
+  readonly modelHash: string;
+  readonly readingKey: string;
+  readonly sheet: IntakeSheet;
   readonly sizeBytes: number;
   readonly sha256: string;
   readonly state: CharacterState;

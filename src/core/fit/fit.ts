@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { IntakeDecisionsSchema, NO_DECISIONS, type IntakeDecisions } from '../intake/decisions';
 import type { Match } from '../match/match-types';
 
 const QuatSchema = z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly();
@@ -15,6 +16,8 @@ export type Assignment = z.infer<typeof AssignmentSchema>;
 export const FitStateSchema = z.strictObject({
   definitionId: z.string(),
   definitionVersion: z.int().positive(),
+  /** How the file is to be understood; fits from before these decisions have none. */
+  intake: IntakeDecisionsSchema.default(NO_DECISIONS),
   assignments: z.record(z.string(), AssignmentSchema),
   posture: z.strictObject({
     /** Bone index -> absolute local rotation in place of the file's rest. */
@@ -25,10 +28,11 @@ export const FitStateSchema = z.strictObject({
 export type FitState = z.infer<typeof FitStateSchema>;
 
 /** The fit as the first pass leaves it: nothing settled, the file's own rest as posture. */
-export function initialFit(match: Match, definition: { id: string; version: number }): FitState {
+export function initialFit(match: Match, definition: { id: string; version: number }, intake: IntakeDecisions = NO_DECISIONS): FitState {
   return {
     definitionId: definition.id,
     definitionVersion: definition.version,
+    intake,
     assignments: Object.fromEntries(
       Object.values(match.assignments).map(({ role, boneIndex, state }) => [role, { boneIndex, state, origin: 'match' as const }]),
     ),

@@ -20,6 +20,8 @@ export function describeEvidence(context: MatchContext, bone: number, parentRole
     sentences.push(`name says ${side}${parts.map(([concept]) => CONCEPT_WORDS[concept as Concept] ?? concept).join(' or ')}`);
   } else if (reading.side) sentences.push(`name says ${reading.side}`);
   else sentences.push('name says nothing');
+  const stated = context.stated.get(bone);
+  if (stated) sentences.unshift(`the file's humanoid block says ${stated.side ? `${stated.side} ` : ''}${CONCEPT_WORDS[stated.concept] ?? stated.concept}`);
   if (others.length > 0) sentences.push(`name also says ${others.join(', ')}`);
   if (parentRole) {
     const isChild = shape.parents[bone] === parentRole.bone;

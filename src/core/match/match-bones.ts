@@ -23,6 +23,8 @@ export interface MatchOptions {
   readonly dialect?: Dialect;
   /** Kinds of evidence to leave out, for measuring what each is worth. */
   readonly use?: Partial<EvidenceSwitches>;
+  /** File axis that the body faces, where a person said so. */
+  readonly facing?: Vec3;
 }
 
 /** A bone for a role before it is written down: who, how sure, who else. */
@@ -37,7 +39,7 @@ interface Draft {
  * kinds; the body's axes; whether it is a humanoid at all. Deterministic; file space throughout.
  */
 export function matchBones(rig: Rig, definition: Definition, options: MatchOptions = {}): Match {
-  const context = createContext(rig, options.dialect ?? shippedDialect(), options.use);
+  const context = createContext(rig, options.dialect ?? shippedDialect(), options.use, options.facing ?? null);
   const result = searchBody(context);
   const best = result.hypotheses[0];
   const creature = judgeCreature(context, best, result);

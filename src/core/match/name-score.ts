@@ -1,5 +1,6 @@
 import type { BodyConcept } from '../dialect/concepts';
 import type { NameReading, NameReadings } from '../dialect/read-names';
+import { STATED_WEIGHT, type Stated } from './stated';
 
 /** Weight of a name that says exactly the part, as a log-likelihood ratio. */
 const SAYS_IT = 4;
@@ -39,13 +40,19 @@ export function strongestOther(reading: NameReading): number {
   return strongest;
 }
 
+/** The file's own humanoid block: evidence for the part it names and against the others. */
+function scoreStated(stated: Stated | undefined, concept: BodyConcept): number {
+  if (!stated) return 0;
+  return stated.concept === concept ? STATED_WEIGHT : -STATED_WEIGHT / 2;
+}
+
 /** The names of one rig, ready for scoring. */
 export interface NameScorer {
   (bone: number, concept: BodyConcept): number;
 }
 
 /** Scores are asked for many times over: one row of numbers per concept, filled as they come. */
-export function createNameScorer(names: NameReadings): NameScorer {
+export function createNameScorer(names: NameReadings, stated: ReadonlyMap<number, Stated>): NameScorer {
   const rows = new Map<BodyConcept, Float64Array>();
   return (bone, concept) => {
     let row = rows.get(concept);
@@ -53,7 +60,7 @@ export function createNameScorer(names: NameReadings): NameScorer {
       row = new Float64Array(names.bones.length).fill(Number.NaN);
       rows.set(concept, row);
     }
-    if (Number.isNaN(row[bone])) row[bone] = scoreName(names.bones[bone], concept, names.meaningfulShare);
+    if (Number.isNaN(row[bone])) row[bone] = scoreName(names.bones[bone], concept, names.meaningfulShare) + scoreStated(stated.get(bone), concept);
     return row[bone];
   };
 }

@@ -29,6 +29,8 @@ interface Vote {
 }
 
 const clamp1 = (value: number): number => Math.max(-1, Math.min(1, value));
+/** A front that a person set decides by itself. */
+const GIVEN_WEIGHT = 12;
 /** Geometry must be this strong to overrule names that agree. */
 const STRONG_GEOMETRY = 5.5;
 
@@ -38,12 +40,13 @@ export function orientBody(context: MatchContext, best: BodyHypothesis, digits: 
   const normal = context.mirror.normal;
   const up = normalise(reject(frame.axis ?? context.fileUp, normal)) ?? context.fileUp;
   const forward = normalise(cross(normal, up)) as Vec3;
-  const votes = [...geometryVotes(context, best, digits, forward, up), ...nameVotes(context, best), ...fileVotes(forward)];
+  const votes = [...geometryVotes(context, best, digits, forward, up), ...nameVotes(context, best), ...fileVotes(context, forward)];
   const byGeometry = sum(votes.filter((vote) => !vote.isName));
   const byNames = sum(votes.filter((vote) => vote.isName));
   const namesAreSwapped = byGeometry * byNames < 0 && Math.abs(byGeometry) > STRONG_GEOMETRY && Math.abs(byGeometry) > Math.abs(byNames);
   // Weak geometry does not overrule names that agree with each other.
-  const decided = Math.abs(byNames) >= 3 && !namesAreSwapped ? byNames + clamp1(byGeometry / 3) * 1.5 : byGeometry + byNames;
+  const given = context.givenFront ? dot(context.givenFront, forward) : 0;
+  const decided = Math.abs(given) > 0.3 ? given * GIVEN_WEIGHT : Math.abs(byNames) >= 3 && !namesAreSwapped ? byNames + clamp1(byGeometry / 3) * 1.5 : byGeometry + byNames;
   const sign = decided >= 0 ? 1 : -1;
   const left = scale(normal, sign);
   const sideOf = (pair: Sided): 0 | 1 => (context.mirror.lateral[pair[0]] * sign >= context.mirror.lateral[pair[1]] * sign ? 0 : 1);
@@ -136,7 +139,7 @@ function nameVotes(context: MatchContext, best: BodyHypothesis): Vote[] {
   let count = 0;
   for (const pair of [best.legs.upper, best.legs.lower, best.legs.end, best.arms.base, best.arms.upper, best.arms.lower, best.arms.end]) {
     for (const bone of pair) {
-      const side = bone >= 0 ? context.names.bones[bone].side : null;
+      const side = bone >= 0 ? (context.stated.get(bone)?.side ?? context.names.bones[bone].side) : null;
       if (!side) continue;
       count++;
       balance += (side === 'left' ? 1 : -1) * Math.sign(lateralOf(context, best, bone));
@@ -159,5 +162,6 @@ function lateralOf(context: MatchContext, best: BodyHypothesis, bone: number): n
   return lateral[bone];
 }
 
-/** The format's own idea of the front (glTF: +Z), a weak hint. */
-const fileVotes = (forward: Vec3): Vote[] => [{ weight: 0.7 * forward[2], reason: 'the format says +Z is the front', isName: false }];
+/** The front that goes with the file's up axis by convention, a weak hint. */
+const fileVotes = ({ fileFront }: MatchContext, forward: Vec3): Vote[] =>
+  fileFront ? [{ weight: 0.7 * dot(fileFront, forward), reason: 'the front lies where it does in most files', isName: false }] : [];

@@ -37,23 +37,31 @@ export type Normalisation = z.infer<typeof NormalisationSchema>;
 /** Heights of a figure that pass as metres without a question. */
 const PLAUSIBLE_METRES: readonly [number, number] = [0.4, 6];
 /** Units that exporters mix up with metres: metres per unit, name. */
-const UNITS: readonly (readonly [number, string])[] = [[0.01, 'centimetres'], [0.001, 'millimetres'], [0.0254, 'inches'], [0.3048, 'feet'], [100, 'hundreds of metres'], [10, 'tens of metres'], [39.37, 'inches written as metres']];
+const UNITS: readonly (readonly [number, string])[] = [[1, 'metres'], [0.01, 'centimetres'], [0.001, 'millimetres'], [0.0254, 'inches'], [0.3048, 'feet'], [100, 'hundreds of metres'], [10, 'tens of metres'], [39.37, 'inches written as metres']];
 const USUAL_HEIGHT_METRES = 1.7;
 
-/** Unit, up axis and facing of a rig, measured on the body and snapped to the file's axes. */
-export function computeNormalisation(rig: Rig, frame: BodyFrame): Normalisation {
-  const up = nearestAxis(frame.up, AXIS_NAMES);
+/** What a person set in place of what was measured; null where nothing was. */
+export interface NormalisationOverrides {
+  readonly unitMetres: number | null;
+  readonly up: AxisName | null;
+  readonly facing: AxisName | null;
+}
+
+/** Unit, up axis and facing of a rig, measured on the body and snapped to the file's axes, unless a person set them. */
+export function computeNormalisation(rig: Rig, frame: BodyFrame, overrides: NormalisationOverrides = { unitMetres: null, up: null, facing: null }): Normalisation {
+  const up = overrides.up ?? nearestAxis(frame.up, AXIS_NAMES);
   const flat = unit(reject(frame.facing, AXES[up])) ?? [0, 0, 1];
-  const facing = nearestAxis(flat, AXIS_NAMES.filter((name) => Math.abs(dot(AXES[name], AXES[up])) < 0.5));
+  const across = AXIS_NAMES.filter((name) => Math.abs(dot(AXES[name], AXES[up])) < 0.5);
+  const facing = overrides.facing && across.includes(overrides.facing) ? overrides.facing : nearestAxis(flat, across);
   const [upAxis, facingAxis] = [AXES[up], AXES[facing]];
   const left = cross(upAxis, facingAxis);
   const rotation = conjugate(fromAxes(left, upAxis, facingAxis));
   const [low, high] = extentAlong(rig, upAxis);
   const heightFile = Math.max(0, high - low);
-  const { scale, note } = chooseUnit(heightFile);
+  const { scale, note } = overrides.unitMetres ? { scale: overrides.unitMetres, note: `${heightFile.toFixed(2)} units tall; a unit is ${overrides.unitMetres} m, set by hand.` } : chooseUnit(heightFile, rig.source.unitMetres);
   const notes: string[] = [note];
-  notes.push(up === '+Y' ? 'Y is up, as the format says.' : `The body's up is the file's ${up}; it is turned upright.`);
-  notes.push(facing === '+Z' ? 'It faces +Z.' : `It faces the file's ${facing}; it is turned to face +Z.`);
+  notes.push(overrides.up ? `${up} is up, set by hand.` : up === rig.source.up ? `${up} is up, as the file says.` : rig.source.up ? `The file says ${rig.source.up} is up, the body shows ${up}; it is turned upright.` : `The body's up is the file's ${up}; it is turned upright.`);
+  notes.push(overrides.facing ? `It faces ${facing}, set by hand.` : facing === '+Z' ? 'It faces +Z.' : `It faces the file's ${facing}; it is turned to face +Z.`);
   const residualYawRad = signedAngle(facingAxis, flat, upAxis);
   if (Math.abs(residualYawRad) > 0.05) notes.push(`${degrees(residualYawRad)} of turn remain after snapping to the axes.`);
   return {
@@ -91,14 +99,20 @@ function extentAlong(rig: Rig, axis: Vec3): [number, number] {
   return heights.length > 0 ? [Math.min(...heights), Math.max(...heights)] : [0, 0];
 }
 
-/** glTF is in metres by its standard; a figure of 170 m or 2 cm was written in something else. */
-function chooseUnit(heightFile: number): { scale: number; note: string } {
+/** The file's own unit where it makes a figure; a figure of 170 m or 2 cm was written in something else. */
+function chooseUnit(heightFile: number, declared: number | null): { scale: number; note: string } {
   const [low, high] = PLAUSIBLE_METRES;
-  if (heightFile <= 0 || (heightFile >= low && heightFile <= high)) return { scale: 1, note: `${heightFile.toFixed(2)} m tall, as written.` };
+  const stated = declared ?? 1;
+  const height = heightFile * stated;
+  if (heightFile <= 0 || (height >= low && height <= high)) return { scale: stated, note: stated === 1 ? `${heightFile.toFixed(2)} m tall, as written.` : `${heightFile.toFixed(2)} units tall; by the file's unit of ${unitText(stated)} that is ${height.toFixed(2)} m.` };
   const misfit = (scale: number) => Math.abs(Math.log((heightFile * scale) / USUAL_HEIGHT_METRES));
   const [scale, name] = UNITS.reduce((best, candidate) => (misfit(candidate[0]) < misfit(best[0]) ? candidate : best));
   if (heightFile * scale < low || heightFile * scale > high) {
-    return { scale: 1, note: `${heightFile.toFixed(2)} units tall: no usual unit makes that a figure, so it is left as written.` };
+    return { scale: stated, note: `${heightFile.toFixed(2)} units tall: no usual unit makes that a figure, so it is left as written.` };
   }
-  return { scale, note: `${heightFile.toFixed(2)} units tall; read as ${name} that is ${(heightFile * scale).toFixed(2)} m.` };
+  const against = declared === null ? '' : `; by the file's unit of ${unitText(stated)} it would be ${height.toFixed(2)} m`;
+  return { scale, note: `${heightFile.toFixed(2)} units tall; read as ${name} that is ${(heightFile * scale).toFixed(2)} m${against}.` };
 }
+
+/** "1 cm", "1 m", "0.0254 m". */
+export const unitText = (metres: number): string => (metres === 1 ? '1 m' : metres === 0.01 ? '1 cm' : metres === 0.001 ? '1 mm' : `${Number(metres.toPrecision(4))} m`);

@@ -29,7 +29,7 @@ export function CharacterStage({ views, ...props }: CharacterStageProps) {
   const single = useMemo(() => [view] as const, [view]);
   return (
     <div className="relative min-h-0 min-w-0">
-      <Stage {...props} rig={character.rig} normalisation={character.normalisation} pose={pose} sides={sides} modelUrl={`/api/characters/${character.id}/file`} views={views ?? single} mesh={mesh} />
+      <Stage {...props} rig={character.rig} normalisation={character.normalisation} pose={pose} sides={sides} modelUrl={`/api/characters/${character.id}/model/${character.modelHash}`} views={views ?? single} mesh={mesh} />
       <div className={`pointer-events-none absolute flex gap-3 text-[13px] ${views ? 'bottom-2 left-3' : 'top-1.5 right-3'}`}>
         <fieldset className="pointer-events-auto flex gap-1 rounded-field bg-base-100/75 px-1">
           <legend className="sr-only">Mesh</legend>

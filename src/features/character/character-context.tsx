@@ -6,6 +6,7 @@ import { QUAY } from '@/core/definition/quay';
 import type { Definition } from '@/core/definition/definition';
 import type { Problem } from '@/core/errors/yarvo-error';
 import type { FitAction } from '@/core/fit/fit-actions';
+import type { IntakeDecisions } from '@/core/intake/decisions';
 
 /** Whether what is seen is what is kept. */
 export type SaveState =
@@ -20,6 +21,10 @@ interface CharacterContextValue {
   readonly fit: FitView;
   readonly save: SaveState;
   readonly act: (action: FitAction) => void;
+  /** Changes how the file is understood; the rig may be another one afterwards. */
+  readonly decide: (change: Partial<IntakeDecisions>) => void;
+  /** Sends files for references that led nowhere. */
+  readonly supply: (files: readonly File[]) => void;
   readonly undo: () => void;
   readonly redo: () => void;
   readonly dismissProblem: () => void;
@@ -33,31 +38,40 @@ export function useCharacter(): CharacterContextValue {
   return value;
 }
 
-type Request = { readonly path: 'changes'; readonly action: FitAction } | { readonly path: 'undo' | 'redo' };
+type Request =
+  | { readonly path: 'fit/changes'; readonly action: FitAction }
+  | { readonly path: 'intake'; readonly change: Partial<IntakeDecisions> }
+  | { readonly path: 'textures'; readonly files: readonly File[] }
+  | { readonly path: 'fit/undo' | 'fit/redo' };
 
 const RETRY_MS = 1500;
 
 /** Holds the fit of one character; sends changes one after another, each on the revision the last answer brought. */
-export function CharacterProvider({ character, children }: { character: CharacterView; children: ReactNode }) {
-  const [fit, setFit] = useState(character.fit);
+export function CharacterProvider({ character: given, children }: { character: CharacterView; children: ReactNode }) {
+  const [{ character, fit }, setHeld] = useState({ character: given, fit: given.fit });
   const [save, setSave] = useState<SaveState>({ status: 'saved' });
-  const revision = useRef(character.fit.revision);
+  const revision = useRef(given.fit.revision);
+  const readingKey = useRef(given.readingKey);
   const queue = useRef<Request[]>([]);
   const isBusy = useRef(false);
 
-  // A navigation may bring a newer fit from the server than the one held here.
+  // A navigation may bring a newer character from the server than the one held here.
+  const [seen, setSeen] = useState(given);
+  if (given !== seen) {
+    setSeen(given);
+    if (given.fit.revision >= fit.revision) setHeld({ character: given, fit: given.fit });
+  }
   useEffect(() => {
-    if (character.fit.revision <= revision.current) return;
-    revision.current = character.fit.revision;
-    setFit(character.fit);
-  }, [character.fit]);
+    revision.current = fit.revision;
+    readingKey.current = character.readingKey;
+  }, [fit, character]);
 
   const work = useCallback(async () => {
     if (isBusy.current) return;
     isBusy.current = true;
     for (let request = queue.current[0]; request; request = queue.current[0]) {
       setSave({ status: 'saving' });
-      const answer = await send(character.id, request, revision.current);
+      const answer = await send(given.id, request, revision.current);
       if (answer.kind === 'offline') {
         // Nothing is lost while the server is away: the change stays in the queue.
         setSave({ status: 'retrying' });
@@ -66,8 +80,19 @@ export function CharacterProvider({ character, children }: { character: Characte
       }
       queue.current.shift();
       if (answer.fit) {
-        revision.current = answer.fit.revision;
-        setFit(answer.fit);
+        const { fit: next } = answer;
+        revision.current = next.revision;
+        if (next.readingKey === readingKey.current) setHeld((held) => ({ ...held, fit: next }));
+        else {
+          // The fit speaks of another rig now: both arrive together or neither.
+          const view = await fetchCharacter(given.id);
+          if (!view) {
+            window.location.reload();
+            return;
+          }
+          [revision.current, readingKey.current] = [view.fit.revision, view.readingKey];
+          setHeld({ character: view, fit: view.fit });
+        }
       }
       if (answer.kind === 'refused') {
         queue.current = [];
@@ -78,7 +103,7 @@ export function CharacterProvider({ character, children }: { character: Characte
     }
     isBusy.current = false;
     setSave({ status: 'saved' });
-  }, [character.id]);
+  }, [given.id]);
 
   const push = useCallback((request: Request) => {
     queue.current.push(request);
@@ -98,9 +123,11 @@ export function CharacterProvider({ character, children }: { character: Characte
     definition: QUAY,
     fit,
     save,
-    act: (action) => push({ path: 'changes', action }),
-    undo: () => push({ path: 'undo' }),
-    redo: () => push({ path: 'redo' }),
+    act: (action) => push({ path: 'fit/changes', action }),
+    decide: (change) => push({ path: 'intake', change }),
+    supply: (files) => push({ path: 'textures', files }),
+    undo: () => push({ path: 'fit/undo' }),
+    redo: () => push({ path: 'fit/redo' }),
     dismissProblem: () => setSave({ status: 'saved' }),
   }), [character, fit, save, push]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
@@ -111,10 +138,24 @@ type Answer =
   | { readonly kind: 'refused'; readonly fit: FitView | null; readonly problem: Problem }
   | { readonly kind: 'offline' };
 
+function bodyOf(request: Request, baseRevision: number): { body: BodyInit; headers?: HeadersInit } {
+  if (request.path === 'textures') {
+    const body = new FormData();
+    for (const file of request.files) body.append('file', file, file.name);
+    return { body };
+  }
+  const { path: _path, ...content } = request;
+  return { body: JSON.stringify({ baseRevision, ...content }), headers: { 'content-type': 'application/json' } };
+}
+
+async function fetchCharacter(id: string): Promise<CharacterView | null> {
+  const response = await fetch(`/api/characters/${id}`).catch(() => null);
+  return response?.ok ? ((await response.json()) as CharacterView) : null;
+}
+
 async function send(characterId: string, request: Request, baseRevision: number): Promise<Answer> {
   try {
-    const body = request.path === 'changes' ? { baseRevision, action: request.action } : { baseRevision };
-    const response = await fetch(`/api/characters/${characterId}/fit/${request.path}`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) });
+    const response = await fetch(`/api/characters/${characterId}/${request.path}`, { method: 'POST', ...bodyOf(request, baseRevision) });
     const answer = (await response.json()) as { fit?: FitView; error?: Problem };
     if (response.ok && answer.fit) return { kind: 'done', fit: answer.fit };
     const problem = answer.error ?? { code: 'unexpected', message: `The server answered ${response.status}.`, place: 'fit', remedy: 'Reload the page.' };

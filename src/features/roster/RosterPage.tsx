@@ -8,13 +8,14 @@ import type { RosterRow } from '@/core/character/character-view';
 import { momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
 import { Who } from '@/ui/Who';
+import { JoinList } from './JoinList';
 import { UploadList } from './UploadList';
 import { useUploads } from './use-uploads';
 
 /** All characters; files dropped anywhere on the page are taken in. */
 export function RosterPage({ rows }: { rows: readonly RosterRow[] }) {
   useListening('roster');
-  const { uploads, add, cancel, dismiss } = useUploads();
+  const { uploads, joins, add, cancel, dismiss, join, dismissJoin } = useUploads();
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (files) => add(files), noClick: true, noKeyboard: true });
   const [text, setText] = useState('');
   const shown = rows.filter((row) => `${row.name} ${row.fileName} ${row.state}`.toLowerCase().includes(text.trim().toLowerCase()));
@@ -33,6 +34,7 @@ export function RosterPage({ rows }: { rows: readonly RosterRow[] }) {
       </header>
       <main className="mx-auto w-full max-w-6xl flex-1 p-5">
         <UploadList uploads={uploads} onCancel={cancel} onDismiss={dismiss} />
+        <JoinList joins={joins} onJoin={join} onDismiss={dismissJoin} />
         {rows.length === 0 ? <EmptyRoster onPick={open} /> : <RosterTable rows={shown} />}
         {rows.length > 0 && shown.length === 0 && <p className="quiet p-6 text-center">No character matches &ldquo;{text}&rdquo;.</p>}
       </main>
@@ -49,7 +51,7 @@ function EmptyRoster({ onPick }: { onPick: () => void }) {
   return (
     <div className="mx-auto mt-16 max-w-md text-center">
       <h2 className="text-lg font-semibold">No characters yet</h2>
-      <p className="quiet mt-2">Drop GLB files anywhere on this page. Each is read, matched onto the studio&rsquo;s definition and listed here with what needs a look.</p>
+      <p className="quiet mt-2">Drop glTF, VRM, FBX, COLLADA or BVH files, zips or whole folders anywhere on this page. Each is read, matched onto the studio&rsquo;s definition and listed here with what needs a look.</p>
       <button className="btn btn-primary btn-sm mt-4" onClick={onPick}>Take files in</button>
     </div>
   );

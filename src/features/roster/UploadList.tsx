@@ -37,7 +37,9 @@ function Status({ upload }: { upload: Upload }) {
     case 'reading':
       return <span className="quiet">reading and matching</span>;
     case 'done':
-      return <Link className="link link-primary" href={`/characters/${upload.characterId}/match`}>open</Link>;
+      return upload.characters.length === 1
+        ? <Link className="link link-primary" href={`/characters/${upload.characters[0].id}/match`}>open</Link>
+        : <span className="flex gap-3">{upload.characters.map((character) => <Link key={character.id} className="link link-primary" href={`/characters/${character.id}/match`}>{character.name}</Link>)}</span>;
     case 'failed':
       return null;
     default:

@@ -3,60 +3,98 @@
 import { useRouter } from 'next/navigation';
 import { useCallback, useRef, useState } from 'react';
 import type { Problem } from '@/core/errors/yarvo-error';
+import { groupFiles, type UploadGroup } from './group-files';
 
-/** One file on its way in. */
+interface TakenIn {
+  readonly id: string;
+  readonly name: string;
+}
+
+/** One upload on its way in. */
 export type Upload =
   | { readonly id: number; readonly name: string; readonly status: 'waiting' }
   | { readonly id: number; readonly name: string; readonly status: 'sending'; readonly share: number }
   | { readonly id: number; readonly name: string; readonly status: 'reading' }
-  | { readonly id: number; readonly name: string; readonly status: 'done'; readonly characterId: string }
+  | { readonly id: number; readonly name: string; readonly status: 'done'; readonly characters: readonly TakenIn[] }
   | { readonly id: number; readonly name: string; readonly status: 'failed'; readonly problem: Problem };
+
+/** Characters that look like parts of another one. */
+export interface JoinProposal {
+  readonly bodyId: string;
+  readonly bodyName: string;
+  readonly parts: readonly { readonly id: string; readonly name: string; readonly shared: number; readonly total: number }[];
+}
+
+interface Answer {
+  readonly characters?: readonly TakenIn[];
+  readonly refused?: readonly { readonly path: string; readonly problem: Problem }[];
+  readonly error?: Problem;
+}
 
 const CANCELLED: Problem = { code: 'cancelled', message: 'Cancelled; nothing was kept.', place: 'upload', remedy: 'Drop the file again if it is wanted.' };
 const OFFLINE: Problem = { code: 'offline', message: 'The server did not answer.', place: 'upload', remedy: 'Check that Yarvo is running, then drop the file again.' };
 
-/** Sends files one after another; each shows its own progress and can be cancelled. */
+/** Sends uploads one after another; each shows its own progress and can be cancelled. */
 export function useUploads() {
   const router = useRouter();
   const [uploads, setUploads] = useState<readonly Upload[]>([]);
+  const [joins, setJoins] = useState<readonly JoinProposal[]>([]);
   const nextId = useRef(1);
   const requests = useRef(new Map<number, XMLHttpRequest>());
   const cancelled = useRef(new Set<number>());
   const chain = useRef<Promise<void>>(Promise.resolve());
 
   const update = useCallback((upload: Upload) => setUploads((list) => list.map((known) => (known.id === upload.id ? upload : known))), []);
+  const addFailures = useCallback((refused: NonNullable<Answer['refused']>) => setUploads((list) => [...refused.map(({ path, problem }): Upload => ({ id: nextId.current++, name: path, status: 'failed', problem })), ...list]), []);
 
-  const send = useCallback((id: number, file: File): Promise<void> => new Promise((resolve) => {
+  const send = useCallback((id: number, group: UploadGroup): Promise<readonly TakenIn[]> => new Promise((resolve) => {
     if (cancelled.current.has(id)) {
-      resolve();
+      resolve([]);
       return;
     }
+    const { name } = group;
     const request = new XMLHttpRequest();
     requests.current.set(id, request);
     const finish = (upload: Upload) => {
       requests.current.delete(id);
       update(upload);
       if (upload.status === 'done') router.refresh();
-      resolve();
+      resolve(upload.status === 'done' ? upload.characters : []);
     };
-    request.upload.onprogress = (event) => update({ id, name: file.name, status: 'sending', share: event.total > 0 ? event.loaded / event.total : 0 });
-    request.upload.onload = () => update({ id, name: file.name, status: 'reading' });
-    request.onabort = () => finish({ id, name: file.name, status: 'failed', problem: CANCELLED });
-    request.onerror = () => finish({ id, name: file.name, status: 'failed', problem: OFFLINE });
+    request.upload.onprogress = (event) => update({ id, name, status: 'sending', share: event.total > 0 ? event.loaded / event.total : 0 });
+    request.upload.onload = () => update({ id, name, status: 'reading' });
+    request.onabort = () => finish({ id, name, status: 'failed', problem: CANCELLED });
+    request.onerror = () => finish({ id, name, status: 'failed', problem: OFFLINE });
     request.onload = () => {
       const answer = parseAnswer(request.responseText);
-      if (request.status === 201 && answer.id) finish({ id, name: file.name, status: 'done', characterId: answer.id });
-      else finish({ id, name: file.name, status: 'failed', problem: answer.error ?? OFFLINE });
+      if (request.status !== 201 || !answer.characters) {
+        finish({ id, name, status: 'failed', problem: answer.error ?? OFFLINE });
+        return;
+      }
+      finish({ id, name, status: 'done', characters: answer.characters });
+      addFailures(answer.refused ?? []);
     };
-    request.open('POST', `/api/characters?name=${encodeURIComponent(file.name)}`);
-    request.setRequestHeader('content-type', 'application/octet-stream');
-    request.send(file);
-  }), [router, update]);
+    if (group.files.length === 1) {
+      request.open('POST', `/api/characters?name=${encodeURIComponent(name)}`);
+      request.setRequestHeader('content-type', 'application/octet-stream');
+      request.send(group.files[0].file);
+      return;
+    }
+    const form = new FormData();
+    for (const { path, file } of group.files) form.append('file', file, path);
+    request.open('POST', '/api/characters');
+    request.send(form);
+  }), [addFailures, router, update]);
 
   const add = useCallback((files: readonly File[]) => {
-    const fresh = files.map((file) => ({ id: nextId.current++, file }));
-    setUploads((list) => [...fresh.map(({ id, file }): Upload => ({ id, name: file.name, status: 'waiting' })), ...list]);
-    for (const { id, file } of fresh) chain.current = chain.current.then(() => send(id, file));
+    const fresh = groupFiles(files).map((group) => ({ id: nextId.current++, group }));
+    setUploads((list) => [...fresh.map(({ id, group }): Upload => ({ id, name: group.name, status: 'waiting' })), ...list]);
+    const taken: TakenIn[] = [];
+    for (const { id, group } of fresh) chain.current = chain.current.then(async () => { taken.push(...(await send(id, group))); });
+    chain.current = chain.current.then(async () => {
+      const proposals = taken.length > 1 ? await proposeJoins(taken) : [];
+      if (proposals.length > 0) setJoins((known) => [...proposals, ...known]);
+    });
   }, [send]);
 
   const cancel = useCallback((id: number) => {
@@ -67,12 +105,32 @@ export function useUploads() {
   }, []);
 
   const dismiss = useCallback((id: number) => setUploads((list) => list.filter((upload) => upload.id !== id)), []);
-  return { uploads, add, cancel, dismiss };
+  const dismissJoin = useCallback((bodyId: string) => setJoins((list) => list.filter((join) => join.bodyId !== bodyId)), []);
+  /** Joins as proposed; the problem, or null when it was done. */
+  const join = useCallback(async ({ bodyId, parts }: JoinProposal): Promise<Problem | null> => {
+    const body = { baseRevision: await revisionOf(bodyId), characterIds: parts.map((part) => part.id) };
+    const response = await fetch(`/api/characters/${bodyId}/parts`, { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify(body) }).catch(() => null);
+    if (!response?.ok) return ((await response?.json().catch(() => null)) as Answer | null)?.error ?? OFFLINE;
+    dismissJoin(bodyId);
+    router.refresh();
+    return null;
+  }, [dismissJoin, router]);
+  return { uploads, joins, add, cancel, dismiss, join, dismissJoin };
 }
 
-function parseAnswer(text: string): { id?: string; error?: Problem } {
+async function proposeJoins(characters: readonly TakenIn[]): Promise<JoinProposal[]> {
+  const response = await fetch('/api/joins', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ characterIds: characters.map((character) => character.id) }) }).catch(() => null);
+  return response?.ok ? ((await response.json()) as { proposals: JoinProposal[] }).proposals : [];
+}
+
+async function revisionOf(characterId: string): Promise<number> {
+  const response = await fetch(`/api/characters/${characterId}`).catch(() => null);
+  return response?.ok ? ((await response.json()) as { fit: { revision: number } }).fit.revision : 0;
+}
+
+function parseAnswer(text: string): Answer {
   try {
-    return JSON.parse(text) as { id?: string; error?: Problem };
+    return JSON.parse(text) as Answer;
   } catch {
     return {};
   }

@@ -7,6 +7,7 @@ import { normalise as normaliseQuat, type Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import type { Rig, Transform } from '@/core/rig/rig';
 import { accessorFloats } from './accessor-floats';
+import { removeFacts } from '../scene/facts-in-document';
 import { createNodeIO } from './read-glb';
 import { influenceSets, readInfluences, type Influences } from './skin-influences';
 
@@ -38,6 +39,7 @@ export async function writeHandoff(document: Document, rig: Rig, skeleton: Skele
   for (const accessor of document.getRoot().listAccessors()) {
     if (accessor.listParents().every((parent) => parent.propertyType === 'Root')) accessor.dispose();
   }
+  removeFacts(document);
   document.getRoot().getAsset().generator = 'Yarvo handoff';
   return { bytes: await createNodeIO().writeBinary(document), report: { leftOut, constantKeys } };
 }

@@ -11,6 +11,7 @@ import { planSkeleton } from '@/core/handoff/plan-skeleton';
 import type { Definition } from '@/core/definition/definition';
 import type { FitState } from '@/core/fit/fit';
 import type { EngineProfile } from '@/core/profile/profile';
+import { ProvenanceSchema } from '@/core/rig/source-facts';
 import { readGlb } from '../gltf/read-glb';
 import { writeHandoff } from '../gltf/write-handoff';
 import { readBack, ReadBackSchema } from './read-back';
@@ -23,6 +24,8 @@ export const ManifestSchema = z.strictObject({
   createdAt: z.string(),
   signedOffBy: z.string(),
   source: z.strictObject({ file: z.string(), sha256: z.string(), bytes: z.int().nonnegative() }),
+  /** Who made it and under which terms, as far as somebody said so. */
+  provenance: ProvenanceSchema,
   definition: z.strictObject({ id: z.string(), version: z.int() }),
   engineProfile: z.strictObject({ id: z.string(), version: z.int() }),
   fitRevision: z.int().nonnegative(),
@@ -35,8 +38,10 @@ export const ManifestSchema = z.strictObject({
 export type Manifest = z.infer<typeof ManifestSchema>;
 
 export interface PackInput extends FirstPass {
-  readonly original: Uint8Array;
-  readonly fileName: string;
+  /** The canonical GLB under the fit's intake decisions. */
+  readonly canonical: Uint8Array;
+  /** The file as it was given. */
+  readonly source: { readonly file: string; readonly sha256: string; readonly bytes: number };
   readonly character: string;
   readonly version: number;
   readonly fit: FitState;
@@ -64,7 +69,7 @@ export const slugOf = (name: string): string => name.normalize('NFKD').replace(/
  * @throws {YarvoError} `blocked` while a blocker is open; `read-back-failed` when what was written does not hold.
  */
 export async function buildPack(input: PackInput): Promise<Pack> {
-  const { rig, document } = await readGlb(input.original, input.fileName);
+  const { rig, document } = await readGlb(input.canonical, input.source.file);
   const { findings } = assessFit({ ...input, rig });
   assertNoBlocker(findings, input.character);
   const names = planNames({ ...input, rig });
@@ -86,7 +91,8 @@ export async function buildPack(input: PackInput): Promise<Pack> {
     version: input.version,
     createdAt: input.createdAt,
     signedOffBy: input.signedOffBy,
-    source: { file: input.fileName, sha256: sha256(input.original), bytes: input.original.length },
+    source: input.source,
+    provenance: input.fit.intake.provenance,
     definition: { id: input.definition.id, version: input.definition.version },
     engineProfile: { id: input.profile.id, version: input.profile.version },
     fitRevision: input.fitRevision,

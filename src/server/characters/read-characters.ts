@@ -1,14 +1,17 @@
 import { Op } from 'sequelize';
+import type { CharacterView, RosterRow } from '@/core/character/character-view';
 import { models } from '../database/models';
 import { readFitView } from '../fits/change-fit';
+import { findFit, readFitState } from '../fits/fit-repository';
 import { listHandoffs } from '../handoffs/handoff-repository';
-import { findCharacter } from './character-repository';
-import type { CharacterState, CharacterView, RosterRow } from '@/core/character/character-view';
+import { findCharacter, type CharacterRecord } from './character-repository';
+import { interpretationOf } from './interpretations';
+import { listSourceFiles } from './source-files';
 
-/** All characters for the roster, newest change first. Rigs are not read; doubts and blockers are kept in columns. */
+/** All characters for the roster, newest change first. What became a part of another character is not listed. */
 export async function listRoster(): Promise<RosterRow[]> {
   const { Character, Fit, FitChange } = models();
-  const characters = await Character.findAll({ attributes: ['id', 'name', 'fileName', 'state', 'portrait', 'firstPass', 'createdBy'] });
+  const characters = (await Character.findAll()).map((row) => row.get({ plain: true }) as CharacterRecord);
   const fits = new Map((await Fit.findAll()).map((fit) => [fit.characterId, fit]));
   const newest = [...fits.values()].map(({ id, revision }) => ({ fitId: id, revision }));
   const changes = newest.length > 0 ? await FitChange.findAll({ where: { [Op.or]: newest }, attributes: ['fitId', 'author'] }) : [];
@@ -16,16 +19,10 @@ export async function listRoster(): Promise<RosterRow[]> {
   const rows: RosterRow[] = [];
   for (const character of characters) {
     const fit = fits.get(character.id);
-    if (!fit) continue;
-    const { match } = JSON.parse(character.firstPass) as { match: { creature: { isHumanoid: boolean }; prefixLengths: number[] } };
+    if (!fit || (await isPartNow(character))) continue;
+    const { id, name, fileName, state, kind, portrait, bones, isHumanoid } = character;
     rows.push({
-      id: character.id,
-      name: character.name,
-      fileName: character.fileName,
-      state: character.state as CharacterState,
-      portrait: character.portrait,
-      bones: match.prefixLengths.length,
-      isHumanoid: match.creature.isHumanoid,
+      id, name, fileName, state, kind, portrait, bones, isHumanoid,
       doubts: fit.doubts,
       blockers: fit.blockers,
       updatedAt: fit.updatedAt.toISOString(),
@@ -35,10 +32,30 @@ export async function listRoster(): Promise<RosterRow[]> {
   return rows.sort((a, b) => (a.updatedAt < b.updatedAt ? 1 : a.updatedAt > b.updatedAt ? -1 : a.name < b.name ? -1 : 1));
 }
 
+/** Joining can be undone: a joined character is a part only while the other one's decisions say so. */
+async function isPartNow({ id, joinedInto }: CharacterRecord): Promise<boolean> {
+  const fit = joinedInto ? await findFit(joinedInto) : null;
+  if (!fit) return false;
+  return (await readFitState(fit.id, fit.revision)).intake.parts.some((path) => path.startsWith(`${partFolder(id)}/`));
+}
+
+/** Folder under which the files of a joined character stand among those of its new whole. */
+export const partFolder = (characterId: string): string => `part-${characterId.slice(0, 8)}`;
+
 export async function readCharacter(id: string): Promise<CharacterView | null> {
   const character = await findCharacter(id);
   if (!character) return null;
-  const [fit, handoffs, blob] = await Promise.all([readFitView(character), listHandoffs(id), models().Blob.findByPk(character.blobHash)]);
-  const { blobHash, createdAt, portrait: _portrait, ...rest } = character;
-  return { ...rest, sha256: blobHash, sizeBytes: Number(blob?.sizeBytes ?? 0), createdAt: createdAt.toISOString(), fit, handoffs };
+  const [fit, handoffs, files, blob] = await Promise.all([readFitView(character), listHandoffs(id), listSourceFiles(id), models().Blob.findByPk(character.blobHash)]);
+  const { rig, match, normalisation, sheet, glbHash } = await interpretationOf(character, fit.state.intake);
+  const { name, fileName, mainPath, state, createdBy, createdAt, blobHash } = character;
+  return {
+    id, name, fileName, mainPath, state, createdBy,
+    createdAt: createdAt.toISOString(),
+    sha256: blobHash,
+    sizeBytes: Number(blob?.sizeBytes ?? 0),
+    files: files.map(({ path, purpose }) => ({ path, purpose })),
+    modelHash: glbHash,
+    readingKey: fit.readingKey,
+    rig, match, normalisation, sheet, fit, handoffs,
+  };
 }

@@ -2,8 +2,9 @@ import type { QueryInterface } from 'sequelize';
 import { SequelizeStorage, Umzug } from 'umzug';
 import { database } from './connection';
 import * as firstTables from './migrations/0001-first-tables';
+import * as interpretations from './migrations/0002-interpretations';
 
-const MIGRATIONS = { '0001-first-tables': firstTables };
+const MIGRATIONS = { '0001-first-tables': firstTables, '0002-interpretations': interpretations };
 
 /** Brings the database to the newest shape; returns the names of the migrations that ran. */
 export async function migrate(): Promise<string[]> {

@@ -4,8 +4,10 @@ import { database } from './connection';
 export interface BlobRow { hash: string; sizeBytes: number; chunkCount: number; createdAt: Date }
 export interface BlobChunkRow { hash: string; sequence: number; content: Buffer }
 export interface CharacterRow {
-  id: string; name: string; fileName: string; blobHash: string; state: string; rig: string; firstPass: string; portrait: string; createdBy: string; createdAt: Date;
+  id: string; name: string; fileName: string; blobHash: string; mainPath: string; joinedInto: string | null; state: string; kind: string; bones: number; isHumanoid: boolean; portrait: string; createdBy: string; createdAt: Date;
 }
+export interface SourceFileRow { characterId: string; path: string; blobHash: string; purpose: string; createdBy: string; createdAt: Date }
+export interface InterpretationRow { characterId: string; decisionsKey: string; glbHash: string; rig: string; firstPass: string; sheet: string; origins: string; portrait: string }
 export interface FitRow { id: string; characterId: string; definitionId: string; revision: number; doubts: number; blockers: number; updatedAt: Date }
 export interface FitChangeRow { fitId: string; revision: number; kind: string; description: string; action: string | null; state: string; author: string; createdAt: Date }
 export interface HandoffRow { id: string; characterId: string; version: number; fileName: string; blobHash: string; manifest: string; author: string; createdAt: Date }
@@ -16,6 +18,8 @@ export interface Models {
   readonly Blob: Table<BlobRow>;
   readonly BlobChunk: Table<BlobChunkRow>;
   readonly Character: Table<CharacterRow>;
+  readonly SourceFile: Table<SourceFileRow>;
+  readonly Interpretation: Table<InterpretationRow>;
   readonly Fit: Table<FitRow>;
   readonly FitChange: Table<FitChangeRow>;
   readonly Handoff: Table<HandoffRow>;
@@ -38,7 +42,11 @@ export function models(sequelize: Sequelize = database()): Models {
   const made: Models = {
     Blob: define('Blob', 'blobs', { hash: key(), sizeBytes: integer(), chunkCount: integer(), createdAt: date() }),
     BlobChunk: define('BlobChunk', 'blob_chunks', { hash: key(), sequence: { type: DataTypes.INTEGER, primaryKey: true }, content: { type: DataTypes.BLOB, allowNull: false } }),
-    Character: define('Character', 'characters', { id: key(), name: string(), fileName: string(), blobHash: string(), state: string(), rig: text(), firstPass: text(), portrait: text(), createdBy: string(), createdAt: date() }),
+    Character: define('Character', 'characters', {
+      id: key(), name: string(), fileName: string(), blobHash: string(), mainPath: string(), joinedInto: { type: DataTypes.STRING, allowNull: true }, state: string(), kind: string(), bones: integer(), isHumanoid: { type: DataTypes.BOOLEAN, allowNull: false }, portrait: text(), createdBy: string(), createdAt: date(),
+    }),
+    SourceFile: define('SourceFile', 'source_files', { characterId: key(), path: { type: DataTypes.STRING, primaryKey: true }, blobHash: string(), purpose: string(), createdBy: string(), createdAt: date() }),
+    Interpretation: define('Interpretation', 'interpretations', { characterId: key(), decisionsKey: { type: DataTypes.STRING, primaryKey: true }, glbHash: string(), rig: text(), firstPass: text(), sheet: text(), origins: text(), portrait: text() }),
     Fit: define('Fit', 'fits', { id: key(), characterId: string(), definitionId: string(), revision: integer(), doubts: integer(), blockers: integer(), updatedAt: date() }),
     FitChange: define('FitChange', 'fit_changes', {
       fitId: key(), revision: { type: DataTypes.INTEGER, primaryKey: true }, kind: string(), description: string(), action: { type: DataTypes.TEXT, allowNull: true }, state: text(), author: string(), createdAt: date(),

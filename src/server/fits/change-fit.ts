@@ -1,11 +1,16 @@
 import type { Transaction } from 'sequelize';
 import { assessFit, type Assessment } from '@/core/assess/assess';
+import { assessmentView, type CharacterState, type FitView } from '@/core/character/character-view';
 import { countBlockers } from '@/core/checks/run-checks';
+import { YarvoError } from '@/core/errors/yarvo-error';
 import { countDoubts, type FitState } from '@/core/fit/fit';
 import { applyAction, describeAction, type FitAction } from '@/core/fit/fit-actions';
 import { historyPosition, type ChangeKind } from '@/core/fit/history';
-import { findCharacter, updateCharacterState, type CharacterRecord } from '../characters/character-repository';
-import { assessmentView, type CharacterState, type FitView } from '@/core/character/character-view';
+import { rebaseFit } from '@/core/fit/rebase-fit';
+import { describeDecisions, type IntakeDecisions } from '@/core/intake/decisions';
+import { findCharacter, updateCharacter, type CharacterRecord } from '../characters/character-repository';
+import { decisionsKey } from '../characters/decisions-key';
+import { interpretationOf, type InterpretationRecord } from '../characters/interpretations';
 import { database } from '../database/connection';
 import { defaultProfile, definitionOf } from '../definitions';
 import { appendChange, findFit, listChangeRows, listHistory, readFitState, type FitRecord } from './fit-repository';
@@ -20,34 +25,66 @@ export interface ChangeRequest {
   readonly author: string;
 }
 
+/** What a change becomes. */
+type StepOutcome =
+  | { readonly ok: true; readonly kind: ChangeKind; readonly action: object | null; readonly description: string; readonly state: FitState; readonly reading: InterpretationRecord }
+  | { readonly ok: false; readonly message: string };
+
+interface StepSubject {
+  readonly character: CharacterRecord;
+  readonly fit: FitRecord;
+  readonly state: FitState;
+  readonly reading: InterpretationRecord;
+}
+
 export const changeFit = (characterId: string, action: FitAction, request: ChangeRequest): Promise<ChangeResult> =>
-  step(characterId, request, async (character, _fit, state) => {
+  step(characterId, request, async ({ state, reading }) => {
     const definition = definitionOf(state.definitionId);
-    const outcome = applyAction(state, action, { rig: character.rig, match: character.match, normalisation: character.normalisation, definition });
+    const outcome = applyAction(state, action, { ...reading, definition });
     if (!outcome.ok) return { ok: false, message: outcome.message };
-    return { ok: true, kind: 'act', action, description: describeAction(action, definition, character.rig), state: outcome.state };
+    return { ok: true, kind: 'act', action, description: describeAction(action, definition, reading.rig), state: outcome.state, reading };
   });
+
+/**
+ * Changes how the file is understood. The files are read under the new decisions first; the fit is then carried over to
+ * the rig that comes of it.
+ */
+export async function changeIntake(characterId: string, change: Partial<IntakeDecisions>, request: ChangeRequest): Promise<ChangeResult> {
+  try {
+    // The reading takes a worker and its time, so it is made before the fit is locked; the locked step finds it ready.
+    const character = await findCharacter(characterId);
+    const fit = character && (await findFit(characterId));
+    if (character && fit) await interpretationOf(character, { ...(await readFitState(fit.id, fit.revision)).intake, ...change });
+  } catch (error) {
+    if (error instanceof YarvoError) return { ok: false, code: 'not-possible', message: `${error.problem.message} ${error.problem.remedy}` };
+    throw error;
+  }
+  return step(characterId, request, async ({ character, state, reading }) => {
+    const intake = { ...state.intake, ...change };
+    if (JSON.stringify(intake) === JSON.stringify(state.intake)) return { ok: false, message: 'It is so already.' };
+    const next = await interpretationOf(character, intake);
+    const carried = rebaseFit(state, reading, next, definitionOf(state.definitionId), intake);
+    return { ok: true, kind: 'act', action: { kind: 'intake', change }, description: describeDecisions(state.intake, intake), state: carried, reading: next };
+  });
+}
 
 export const undoFit = (characterId: string, request: ChangeRequest): Promise<ChangeResult> => travel(characterId, 'undo', request);
 export const redoFit = (characterId: string, request: ChangeRequest): Promise<ChangeResult> => travel(characterId, 'redo', request);
 
 const travel = (characterId: string, kind: 'undo' | 'redo', request: ChangeRequest): Promise<ChangeResult> =>
-  step(characterId, request, async (_character, fit, _state, transaction) => {
+  step(characterId, request, async ({ character, fit }, transaction) => {
     const position = historyPosition(await listChangeRows(fit.id, transaction));
     const target = kind === 'undo' ? position.undoTo : position.redoTo;
     if (target === null) return { ok: false, message: `There is nothing to ${kind}.` };
-    return { ok: true, kind, action: null, description: `${kind} to revision ${target}`, state: await readFitState(fit.id, target, transaction) };
+    const state = await readFitState(fit.id, target, transaction);
+    return { ok: true, kind, action: null, description: `${kind} to revision ${target}`, state, reading: await interpretationOf(character, state.intake) };
   });
-
-type StepOutcome =
-  | { readonly ok: true; readonly kind: ChangeKind; readonly action: FitAction | null; readonly description: string; readonly state: FitState }
-  | { readonly ok: false; readonly message: string };
 
 /** One change under the fit's row lock: two people's changes follow each other, the later one sees a conflict. */
 async function step(
   characterId: string,
   request: ChangeRequest,
-  work: (character: CharacterRecord, fit: FitRecord, state: FitState, transaction: Transaction) => Promise<StepOutcome>,
+  work: (subject: StepSubject, transaction: Transaction) => Promise<StepOutcome>,
 ): Promise<ChangeResult> {
   const character = await findCharacter(characterId);
   if (!character) return { ok: false, code: 'not-found', message: 'There is no such character.' };
@@ -58,12 +95,15 @@ async function step(
       return { ok: false, code: 'conflict', message: `The fit is at revision ${fit.revision} by now; your change was made on revision ${request.baseRevision}.` };
     }
     const state = await readFitState(fit.id, fit.revision, transaction);
-    const outcome = await work(character, fit, state, transaction);
+    const outcome = await work({ character, fit, state, reading: await interpretationOf(character, state.intake) }, transaction);
     if (!outcome.ok) return { ok: false, code: 'not-possible', message: outcome.message };
-    const assessment = assess(character, outcome.state);
+    const { reading } = outcome;
+    const assessment = assess(reading, outcome.state);
     const [doubts, blockers] = [countDoubts(outcome.state), countBlockers(assessment.findings)];
     await appendChange(fit, { ...outcome, author: request.author, doubts, blockers }, transaction);
-    await updateCharacterState(characterId, nextState(character.state, doubts, blockers), transaction);
+    await updateCharacter(characterId, {
+      state: nextState(character.state, doubts, blockers), kind: reading.rig.kind, bones: reading.rig.bones.length, isHumanoid: reading.match.creature.isHumanoid, portrait: reading.portrait,
+    }, transaction);
     return null;
   });
   if (done?.ok === false && done.code !== 'conflict') return done;
@@ -77,8 +117,8 @@ function nextState(state: CharacterState, doubts: number, blockers: number): Cha
   return doubts === 0 && blockers === 0 ? 'ready' : 'in work';
 }
 
-const assess = (character: CharacterRecord, state: FitState): Assessment =>
-  assessFit({ rig: character.rig, match: character.match, normalisation: character.normalisation, fit: state, definition: definitionOf(state.definitionId), profile: defaultProfile() });
+const assess = ({ rig, match, normalisation }: InterpretationRecord, state: FitState): Assessment =>
+  assessFit({ rig, match, normalisation, fit: state, definition: definitionOf(state.definitionId), profile: defaultProfile() });
 
 /** The fit as it stands, with its history and what follows from it. */
 export async function readFitView(character: CharacterRecord): Promise<FitView> {
@@ -86,5 +126,6 @@ export async function readFitView(character: CharacterRecord): Promise<FitView> 
   if (!fit) throw new Error(`character ${character.id} has no fit`);
   const [state, rows, history] = await Promise.all([readFitState(fit.id, fit.revision), listChangeRows(fit.id), listHistory(fit.id)]);
   const position = historyPosition(rows);
-  return { revision: fit.revision, state, canUndo: position.undoTo !== null, canRedo: position.redoTo !== null, history, ...assessmentView(assess(character, state)) };
+  const reading = await interpretationOf(character, state.intake);
+  return { revision: fit.revision, readingKey: decisionsKey(state.intake), state, canUndo: position.undoTo !== null, canRedo: position.redoTo !== null, history, ...assessmentView(assess(reading, state)) };
 }

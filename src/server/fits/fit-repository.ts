@@ -1,6 +1,5 @@
 import { randomUUID } from 'node:crypto';
 import type { Transaction } from 'sequelize';
-import type { FitAction } from '@/core/fit/fit-actions';
 import { FitStateSchema, type FitState } from '@/core/fit/fit';
 import type { ChangeKind, ChangeRow } from '@/core/fit/history';
 import { models } from '../database/models';
@@ -17,6 +16,7 @@ export interface NewFit {
   readonly characterId: string;
   readonly definitionId: string;
   readonly state: FitState;
+  readonly description: string;
   readonly doubts: number;
   readonly blockers: number;
   readonly author: string;
@@ -27,7 +27,7 @@ export async function insertFit(fit: NewFit, transaction: Transaction): Promise<
   const { Fit, FitChange } = models();
   const id = randomUUID();
   await Fit.create({ id, characterId: fit.characterId, definitionId: fit.definitionId, revision: 0, doubts: fit.doubts, blockers: fit.blockers, updatedAt: fit.at }, { transaction });
-  await FitChange.create({ fitId: id, revision: 0, kind: 'start', description: 'first pass', action: null, state: JSON.stringify(fit.state), author: fit.author, createdAt: fit.at }, { transaction });
+  await FitChange.create({ fitId: id, revision: 0, kind: 'start', description: fit.description.slice(0, 300), action: null, state: JSON.stringify(fit.state), author: fit.author, createdAt: fit.at }, { transaction });
 }
 
 /** The fit's row; with `lock` nobody else can change it until the transaction ends. */
@@ -55,7 +55,7 @@ export async function listHistory(fitId: string, most = 200): Promise<HistoryEnt
 export interface NewChange {
   readonly kind: ChangeKind;
   readonly description: string;
-  readonly action: FitAction | null;
+  readonly action: object | null;
   readonly state: FitState;
   readonly author: string;
   readonly doubts: number;

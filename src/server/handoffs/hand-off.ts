@@ -1,6 +1,8 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { getBlob, putBlob } from '../blobs/blob-store';
-import { findCharacter, updateCharacterState } from '../characters/character-repository';
+import { findCharacter, updateCharacter } from '../characters/character-repository';
+import { interpretationOf } from '../characters/interpretations';
+import { models } from '../database/models';
 import { database } from '../database/connection';
 import { defaultProfile, definitionOf } from '../definitions';
 import { findFit, readFitState } from '../fits/fit-repository';
@@ -16,22 +18,23 @@ export async function handOff(characterId: string, author: string): Promise<{ ve
   const character = await findCharacter(characterId);
   const fit = character && (await findFit(characterId));
   if (!character || !fit) return null;
-  const original = await getBlob(character.blobHash);
-  if (!original) throw new Error(`character ${characterId} has lost its file`);
   const state = await readFitState(fit.id, fit.revision);
+  const reading = await interpretationOf(character, state.intake);
+  const [canonical, source] = await Promise.all([getBlob(reading.glbHash), models().Blob.findByPk(character.blobHash)]);
+  if (!canonical || !source) throw new Error(`character ${characterId} has lost its file`);
   const version = await nextVersion(characterId);
   const now = new Date();
   const pack = await runHandoff({
-    original,
-    fileName: character.fileName,
+    canonical,
+    source: { file: character.fileName, sha256: character.blobHash, bytes: Number(source.sizeBytes) },
     character: character.name,
     version,
     fit: state,
     fitRevision: fit.revision,
     definition: definitionOf(state.definitionId),
     profile: defaultProfile(),
-    match: character.match,
-    normalisation: character.normalisation,
+    match: reading.match,
+    normalisation: reading.normalisation,
     signedOffBy: author,
     createdAt: now.toISOString(),
   });
@@ -42,7 +45,7 @@ export async function handOff(characterId: string, author: string): Promise<{ ve
     }
     const blobHash = await putBlob(pack.zip, transaction);
     await insertHandoff({ characterId, version, fileName: pack.fileName, blobHash, manifest: pack.manifest, author, at: now }, transaction);
-    await updateCharacterState(characterId, 'handed off', transaction);
+    await updateCharacter(characterId, { state: 'handed off' }, transaction);
     return { version, fileName: pack.fileName };
   });
 }

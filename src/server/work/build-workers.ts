@@ -13,7 +13,7 @@ export async function buildWorkers(root: string, folder: string): Promise<void> 
     target: 'node20',
     alias: { '@': path.join(root, 'src') },
     // Resolved from the project's own node_modules at run time; it reads files beside itself.
-    external: ['gltf-validator', 'sharp'],
+    external: ['gltf-validator', 'sharp', 'draco3dgltf'],
     banner: { js: "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);" },
     logLevel: 'warning',
   });

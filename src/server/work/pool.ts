@@ -2,7 +2,8 @@ import path from 'node:path';
 import Piscina from 'piscina';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import type { Pack, PackInput } from '@/formats/pack/build-pack';
-import type { Envelope, IntakeResult, IntakeTask } from '@/workers/server/tasks';
+import type { SourceFile } from '@/formats/source/companions';
+import type { Contents, Envelope, IntakeResult, IntakeTask } from '@/workers/server/tasks';
 import { readConfig } from '../config';
 
 const HOLDER = globalThis as { yarvoPool?: Piscina };
@@ -24,13 +25,18 @@ function pool(): Piscina {
   return HOLDER.yarvoPool;
 }
 
-/** Reads and matches a file in a worker. @throws {YarvoError} */
-export const runIntake = (task: IntakeTask): Promise<IntakeResult> => run<IntakeResult>('intake', task, task.fileName);
+export type { IntakeResult } from '@/workers/server/tasks';
+
+/** Reads and matches a character's files in a worker. @throws {YarvoError} */
+export const runIntake = (task: IntakeTask): Promise<IntakeResult> => run<IntakeResult>('intake', task, task.main);
+
+/** Lists the models of an upload in a worker. @throws {YarvoError} */
+export const runListContents = (files: readonly SourceFile[], place: string): Promise<Contents> => run<Contents>('listContents', { files, place }, place);
 
 /** Builds a pack in a worker. @throws {YarvoError} */
 export const runHandoff = (input: PackInput): Promise<Pack> => run<Pack>('handoff', input, input.character);
 
-async function run<Value>(name: 'intake' | 'handoff', task: IntakeTask | PackInput, place: string): Promise<Value> {
+async function run<Value>(name: 'intake' | 'listContents' | 'handoff', task: object, place: string): Promise<Value> {
   const { timeoutMs, memoryMegabytes } = readConfig().workers;
   const signal = AbortSignal.timeout(timeoutMs);
   let envelope: Envelope<Value>;

@@ -2,28 +2,42 @@ import { runFirstPass, type FirstPass } from '@/core/assess/assess';
 import { QUAY } from '@/core/definition/quay';
 import { problemOf, type Problem } from '@/core/errors/yarvo-error';
 import { drawPortrait } from '@/core/portrait/portrait';
-import type { Rig } from '@/core/rig/rig';
-import { readGlb } from '@/formats/gltf/read-glb';
+import { interpret, type Interpretation, type InterpretInput } from '@/formats/intake/interpret';
 import { buildPack, type Pack, type PackInput } from '@/formats/pack/build-pack';
+import type { SourceFile } from '@/formats/source/companions';
+import { modelsOf, unpackAll } from '@/formats/source/read-source';
 
 export type Envelope<Value> = { readonly ok: true; readonly value: Value } | { readonly ok: false; readonly problem: Problem };
 
-export interface IntakeTask {
-  readonly bytes: Uint8Array;
-  readonly fileName: string;
-}
+export type IntakeTask = InterpretInput;
 
-export interface IntakeResult extends FirstPass {
-  readonly rig: Rig;
+export interface IntakeResult extends FirstPass, Interpretation {
   readonly portrait: string;
 }
 
-/** Reads and matches an untrusted file; runs in a worker with limits. */
-export async function intake({ bytes, fileName }: IntakeTask): Promise<Envelope<IntakeResult>> {
-  return enveloped(fileName, async () => {
-    const { rig } = await readGlb(bytes, fileName);
-    const first = runFirstPass(rig, QUAY);
-    return { rig, ...first, portrait: drawPortrait(rig, first.normalisation, first.match) };
+/** Reads and matches untrusted files under a set of decisions; runs in a worker with limits. */
+export async function intake(task: IntakeTask): Promise<Envelope<IntakeResult>> {
+  return enveloped(task.main, async () => {
+    const interpretation = await interpret(task);
+    const { rig } = interpretation;
+    const first = runFirstPass(rig, QUAY, {}, task.decisions);
+    return { ...interpretation, ...first, portrait: drawPortrait(rig, first.normalisation, first.match) };
+  });
+}
+
+/** What an upload holds. */
+export interface Contents {
+  /** Paths of the models, zips unpacked; the only file's own path where none looks like a model. */
+  readonly models: readonly string[];
+  readonly fileCount: number;
+}
+
+/** Lists the models of an upload; zips are unpacked here, under the worker's limits. */
+export async function listContents({ files, place }: { files: readonly SourceFile[]; place: string }): Promise<Envelope<Contents>> {
+  return enveloped(place, async () => {
+    const unpacked = unpackAll(files);
+    const models = modelsOf(unpacked).map((file) => file.path);
+    return { models: models.length === 0 && unpacked.length === 1 ? [unpacked[0].path] : models, fileCount: unpacked.length };
   });
 }
 

@@ -1,17 +1,11 @@
-import { MAX_FILE_BYTES } from '@/formats/gltf/glb-container';
 import { listRoster } from '@/server/characters/read-characters';
 import { takeIn } from '@/server/characters/take-in';
-import { authorOf, errorResponse, guarded } from '@/server/http';
-import { readBounded } from '@/server/read-bounded';
+import { authorOf, guarded } from '@/server/http';
+import { readUpload } from '@/server/read-upload';
 
 /** The roster. */
 export const GET = (): Promise<Response> => guarded('roster', async () => Response.json({ characters: await listRoster() }));
 
-/** Takes a file in. The body is the file; `?name=` is what it is called. 201 `{ id, name }`; 413 too large; 422 unreadable. */
+/** Takes files in: one file as the body with `?name=`, or several as a form. 201 `{ characters, refused }`; 413 too large; 422 unreadable. */
 export const POST = (request: Request): Promise<Response> =>
-  guarded('upload', async () => {
-    const fileName = new URL(request.url).searchParams.get('name')?.trim();
-    if (!fileName) return errorResponse(400, { code: 'invalid-request', message: 'The file has no name.', place: 'name', remedy: 'Send ?name= with the upload.' });
-    const bytes = await readBounded(request, MAX_FILE_BYTES, fileName);
-    return Response.json(await takeIn({ bytes, fileName, author: authorOf(request) }), { status: 201 });
-  });
+  guarded('upload', async () => Response.json(await takeIn({ files: await readUpload(request), author: authorOf(request) }), { status: 201 }));

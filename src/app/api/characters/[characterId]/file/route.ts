@@ -11,7 +11,7 @@ export const GET = (_request: Request, context: CharacterContext): Promise<Respo
     if (!character || !bytes) return notFound();
     return new Response(bytes as BodyInit, {
       headers: {
-        'content-type': 'model/gltf-binary',
+        'content-type': 'application/octet-stream',
         'content-length': String(bytes.length),
         'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(character.fileName)}`,
         'cache-control': 'private, max-age=31536000, immutable',

@@ -1,0 +1,56 @@
+import type { Definition } from '../definition/definition';
+import { readingPart, type IntakeDecisions } from '../intake/decisions';
+import type { Match } from '../match/match-types';
+import type { Rig } from '../rig/rig';
+import { initialFit, type Assignment, type FitState } from './fit';
+
+/** A rig as read under some decisions. */
+export interface ReadRig {
+  readonly rig: Rig;
+  readonly match: Match;
+  /** Per node of its file: the node's index before any decision; null where nothing moved. */
+  readonly origins: readonly number[] | null;
+}
+
+/**
+ * The fit carried over to the rig that other intake decisions lead to. What a person put or settled stays with its bone
+ * as long as that bone is there; everything else is proposed anew, since places and trees may have changed. A posture
+ * is kept only while the pose it starts from is.
+ */
+export function rebaseFit(state: FitState, from: ReadRig, to: ReadRig, definition: Definition, intake: IntakeDecisions): FitState {
+  if (JSON.stringify(readingPart(intake)) === JSON.stringify(readingPart(state.intake))) return { ...state, intake };
+  const carried = carryBones(from, to);
+  const kept: Record<string, Assignment> = {};
+  for (const [role, assignment] of Object.entries(state.assignments)) {
+    const bone = carried.get(assignment.boneIndex);
+    const isDecided = assignment.origin === 'person' || assignment.state === 'settled';
+    if (isDecided && bone !== undefined) kept[role] = { ...assignment, boneIndex: bone };
+  }
+  const taken = new Set(Object.values(kept).map((assignment) => assignment.boneIndex));
+  const wasCleared = (role: string) => !(role in state.assignments) && role in from.match.assignments;
+  const fresh = Object.entries(initialFit(to.match, definition).assignments).filter(([role, { boneIndex }]) => !(role in kept) && !taken.has(boneIndex) && !wasCleared(role));
+  const samePose = JSON.stringify(intake.pose) === JSON.stringify(state.intake.pose);
+  return { ...state, intake, assignments: { ...Object.fromEntries(fresh), ...kept }, posture: samePose ? carryPosture(state, carried) : { rotations: {}, shift: null } };
+}
+
+/** Bone of the old rig -> the same bone of the new one. */
+function carryBones(from: ReadRig, to: ReadRig): Map<number, number> {
+  const origin = ({ origins }: ReadRig, node: number) => (origins ? (origins[node] ?? -1) : node);
+  const byOrigin = new Map(to.rig.bones.map((bone) => [origin(to, bone.nodeIndex), bone.index]));
+  const carried = new Map<number, number>();
+  for (const bone of from.rig.bones) {
+    const at = origin(from, bone.nodeIndex);
+    const now = at >= 0 ? byOrigin.get(at) : undefined;
+    if (now !== undefined) carried.set(bone.index, now);
+  }
+  return carried;
+}
+
+function carryPosture({ posture }: FitState, carried: ReadonlyMap<number, number>): FitState['posture'] {
+  const rotations = Object.fromEntries(Object.entries(posture.rotations).flatMap(([bone, rotation]) => {
+    const now = carried.get(Number(bone));
+    return now === undefined ? [] : [[String(now), rotation]];
+  }));
+  const shifted = posture.shift && carried.get(posture.shift.boneIndex);
+  return { rotations, shift: posture.shift && shifted !== undefined && shifted !== null ? { ...posture.shift, boneIndex: shifted } : null };
+}

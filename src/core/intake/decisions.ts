@@ -1,0 +1,72 @@
+import { z } from 'zod';
+import { AXIS_NAMES } from '../normalise/normalise';
+import { NO_PROVENANCE, ProvenanceSchema } from '../rig/source-facts';
+
+const NodeIndex = z.int().nonnegative();
+
+/** Which pose of the file counts as the figure's rest. */
+export const PoseSourceSchema = z.discriminatedUnion('kind', [
+  z.strictObject({ kind: z.literal('rest') }),
+  z.strictObject({ kind: z.literal('bind') }),
+  z.strictObject({
+    kind: z.literal('frame'),
+    clip: z.int().nonnegative(),
+    /** Frame of the clip, counted from 0 at its rate. */
+    frame: z.int().nonnegative(),
+    /** Whether that frame is taken out of the clip. */
+    isDropped: z.boolean(),
+  }),
+]);
+export type PoseSource = z.infer<typeof PoseSourceSchema>;
+
+/** A bone of a copied skeleton, and the bone of the figure that it copies; node indices of the file as read. */
+export const FoldSchema = z.strictObject({ from: NodeIndex, into: NodeIndex });
+export type Fold = z.infer<typeof FoldSchema>;
+
+/** What a person decided about how a file is to be understood. Kept with the fit; null and empty mean: as found. */
+export const IntakeDecisionsSchema = z.strictObject({
+  unitMetres: z.number().min(1e-5).max(1e5).nullable(),
+  up: z.enum(AXIS_NAMES).nullable(),
+  facing: z.enum(AXIS_NAMES).nullable(),
+  /** Further files of the character, joined by their bones' names; paths among its files. */
+  parts: z.array(z.string().max(300)).max(50),
+  /** Files given later for references that led nowhere. */
+  supplied: z.array(z.string().max(300)).max(500),
+  leftOut: z.array(NodeIndex).max(20_000),
+  folds: z.array(FoldSchema).max(20_000),
+  pose: PoseSourceSchema,
+  clipsLeftOut: z.array(z.int().nonnegative()).max(5_000),
+  provenance: ProvenanceSchema,
+});
+export type IntakeDecisions = z.infer<typeof IntakeDecisionsSchema>;
+
+export const NO_DECISIONS: IntakeDecisions = {
+  unitMetres: null, up: null, facing: null, parts: [], supplied: [], leftOut: [], folds: [], pose: { kind: 'rest' }, clipsLeftOut: [], provenance: NO_PROVENANCE,
+};
+
+/** The part of the decisions that changes what is computed; provenance does not. */
+export const readingPart = ({ provenance: _provenance, ...rest }: IntakeDecisions): Omit<IntakeDecisions, 'provenance'> => rest;
+
+export const isAsFound = (decisions: IntakeDecisions): boolean => JSON.stringify(readingPart(decisions)) === JSON.stringify(readingPart(NO_DECISIONS));
+
+/** What changed between two sets of decisions, for the history a person reads. */
+export function describeDecisions(before: IntakeDecisions, after: IntakeDecisions): string {
+  const said: string[] = [];
+  const differs = (key: keyof IntakeDecisions) => JSON.stringify(before[key]) !== JSON.stringify(after[key]);
+  if (differs('unitMetres')) said.push(after.unitMetres === null ? 'unit as measured' : `unit set to ${after.unitMetres} m`);
+  if (differs('up')) said.push(after.up === null ? 'up as measured' : `up set to ${after.up}`);
+  if (differs('facing')) said.push(after.facing === null ? 'facing as measured' : `facing set to ${after.facing}`);
+  if (differs('parts')) said.push(after.parts.length > before.parts.length ? 'files joined as parts' : 'parts taken off');
+  if (differs('supplied')) said.push('textures supplied');
+  if (differs('leftOut')) said.push(`${after.leftOut.length} extras left out`);
+  if (differs('folds')) said.push(after.folds.length > 0 ? `${after.folds.length} copied bones folded` : 'copied bones kept apart');
+  if (differs('pose')) said.push(`rest taken from ${poseText(after.pose)}`);
+  if (differs('clipsLeftOut')) said.push(`${after.clipsLeftOut.length} clips left out`);
+  if (differs('provenance')) said.push('source and licence edited');
+  return said.join(', ') || 'intake unchanged';
+}
+
+export function poseText(pose: PoseSource): string {
+  if (pose.kind === 'frame') return `frame ${pose.frame} of clip ${pose.clip}${pose.isDropped ? ', which is dropped from it' : ''}`;
+  return pose.kind === 'bind' ? 'the bind pose' : "the file's rest";
+}

@@ -1,0 +1,40 @@
+/** Files of one upload: a model with what came along, or a file by itself. */
+export interface UploadGroup {
+  readonly name: string;
+  readonly files: readonly NamedFile[];
+}
+
+export interface NamedFile {
+  /** Path below the dropped folder, forward slashes. */
+  readonly path: string;
+  readonly file: File;
+}
+
+const MODELS = /\.(glb|gltf|vrm|fbx|dae|bvh)$/i;
+const COMPANIONS = /\.(png|jpe?g|webp|ktx2|bin|tga|bmp|tiff?|dds|exr|hdr)$/i;
+
+const folderOf = (path: string): string => path.split('/').slice(0, -1).join('/');
+
+/** Path of a dropped file; folders keep theirs. */
+export function pathOf(file: File): string {
+  const { path } = file as File & { path?: string };
+  return (file.webkitRelativePath || path || file.name).replace(/^\.?\/+/, '');
+}
+
+/**
+ * One group for each model: itself with the textures and buffers of its own folder tree, or of all that was dropped
+ * where nothing lies nearer. Anything else goes alone, so that its refusal names it.
+ */
+export function groupFiles(files: readonly File[]): UploadGroup[] {
+  const named = files.map((file): NamedFile => ({ path: pathOf(file), file }));
+  const models = named.filter(({ path }) => MODELS.test(path));
+  const companions = named.filter(({ path }) => COMPANIONS.test(path));
+  const others = named.filter((entry) => !models.includes(entry) && !companions.includes(entry));
+  const groups = models.map((model): UploadGroup => {
+    const folder = folderOf(model.path);
+    const near = companions.filter(({ path }) => folder === '' || path.startsWith(`${folder}/`));
+    return { name: model.path, files: [model, ...(near.length > 0 ? near : companions)] };
+  });
+  const alone = models.length > 0 ? others : [...others, ...companions];
+  return [...groups, ...alone.map((entry) => ({ name: entry.path, files: [entry] }))];
+}
