@@ -1,14 +1,20 @@
+import { execFileSync } from 'node:child_process';
 import { mkdir, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { CAST } from './cast/cast';
-import { truthOf, writeFigure } from './figure/write-figure';
+import { CAST, SAME_FIGURE } from './cast/cast';
 
-/** Writes every character as GLB with its truth table into demo/files, or the folder given. */
-const folder = path.resolve(process.argv[2] ?? 'demo/files');
-await mkdir(folder, { recursive: true });
-for (const [name, make] of Object.entries(CAST)) {
-  const figure = make();
-  await writeFile(path.join(folder, `${name}.glb`), await writeFigure(figure));
-  await writeFile(path.join(folder, `${name}.truth.json`), `${JSON.stringify(truthOf(figure), null, 2)}\n`);
-  process.stdout.write(`${name}: ${figure.joints.length} bones\n`);
+/** Writes every file of the demo with its truth table into demo/files, or the folder given. */
+const [given] = process.argv.slice(2).filter((argument) => !argument.startsWith('--'));
+const folder = path.resolve(given ?? 'demo/files');
+const same = path.join(folder, 'same-figure');
+await mkdir(same, { recursive: true });
+for (const [name, { make, truth }] of Object.entries(CAST)) {
+  await writeFile(path.join(folder, name), await make());
+  if (truth) await writeFile(path.join(folder, `${path.parse(name).name}.truth.json`), `${JSON.stringify(truth, null, 2)}\n`);
+  process.stdout.write(`${name}: ${truth ? Object.keys(truth).length : 0} bones\n`);
+}
+for (const [name, make] of Object.entries(SAME_FIGURE)) await writeFile(path.join(same, name), make());
+if (process.argv.includes('--convert')) {
+  // A converter by other hands (Debian's assimp-utils), so that not all of these come from our own writers.
+  execFileSync('assimp', ['export', path.join(folder, 'lamplighter.glb'), path.join(same, 'lamplighter-binary.fbx'), '-ffbx'], { stdio: 'inherit' });
 }

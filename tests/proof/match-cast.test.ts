@@ -4,10 +4,10 @@ import { runFirstPass } from '@/core/assess/assess';
 import { matchBones } from '@/core/match/match-bones';
 import type { Rig } from '@/core/rig/rig';
 import { readGlb } from '@/formats/gltf/read-glb';
-import { CAST } from '../../demo/cast/cast';
 import { lamplighter, type NameOf } from '../../demo/cast/lamplighter';
-import { truthOf, writeFigure, type Figure } from '../../demo/figure/write-figure';
+import { truthOf, writeFigure, type Figure, type TruthTable } from '../../demo/figure/write-figure';
 import { foreignBiped, lanternBones, layDown, makeRig, muleBones, turnY, wrapGlb } from '../helpers/rig-maker';
+import { FIGURES, readCast } from '../helpers/cast-files';
 import { makeHandoff } from '../helpers/handoff-maker';
 import { readBack } from '@/formats/pack/read-back';
 import { TIDEWATER } from '@/core/profile/profile';
@@ -15,26 +15,26 @@ import { TIDEWATER } from '@/core/profile/profile';
 const ROLE_IDS = new Set(QUAY.roles.map((role) => role.id));
 
 /** Role -> bone name, as the truth table says and as the matcher answers. */
-const wantedRoles = (figure: Figure) => Object.fromEntries(Object.entries(truthOf(figure)).filter(([, role]) => ROLE_IDS.has(role)).map(([bone, role]) => [role, bone]));
+const rolesOf = (truth: TruthTable) => Object.fromEntries(Object.entries(truth).filter(([, role]) => ROLE_IDS.has(role)).map(([bone, role]) => [role, bone]));
+const wantedRoles = (figure: Figure) => rolesOf(truthOf(figure));
 const foundRoles = (rig: Rig) => Object.fromEntries(Object.values(matchBones(rig, QUAY).assignments).map((match) => [match.role, rig.bones[match.boneIndex].name]));
 
-describe.each(Object.entries(CAST))('%s', (_name, make) => {
-  it('has every role right and no role too many', async () => {
-    const figure = make();
-    const { rig } = await readGlb(await writeFigure(figure), 'cast');
-    expect(foundRoles(rig)).toEqual(wantedRoles(figure));
+describe.each(FIGURES)('%s', (name, truth) => {
+  it('has every role right and no role too many, none in doubt', async () => {
+    const { rig } = await readCast(name);
+    expect(foundRoles(rig)).toEqual(rolesOf(truth));
+    expect(Object.values(matchBones(rig, QUAY).assignments).filter((match) => match.state === 'doubtful')).toEqual([]);
   });
 
   it('explains its spares as the truth table does', async () => {
-    const figure = make();
-    const { rig } = await readGlb(await writeFigure(figure), 'cast');
+    const { rig } = await readCast(name);
     const kinds = Object.fromEntries(matchBones(rig, QUAY).spares.map((spare) => [rig.bones[spare.boneIndex].name, spare.kind]));
-    const wanted = Object.fromEntries(Object.entries(truthOf(figure)).filter(([, kind]) => !ROLE_IDS.has(kind) && kind !== 'root' && kind !== 'member'));
+    const wanted = Object.fromEntries(Object.entries(truth).filter(([, kind]) => !ROLE_IDS.has(kind) && kind !== 'root' && kind !== 'member'));
     expect(kinds).toEqual(wanted);
   });
 
   it('gives the same answer twice', async () => {
-    const { rig } = await readGlb(await writeFigure(make()), 'cast');
+    const { rig } = await readCast(name);
     expect(matchBones(rig, QUAY)).toEqual(matchBones(rig, QUAY));
   });
 });

@@ -21,7 +21,7 @@ export interface FirstPass {
 export function runFirstPass(rig: Rig, definition: Definition, options: MatchOptions = {}, overrides?: NormalisationOverrides): FirstPass {
   const facing = overrides?.facing ? axisVector(overrides.facing) : undefined;
   const match = matchBones(rig, definition, facing ? { ...options, facing } : options);
-  return { match, normalisation: computeNormalisation(rig, match.frame, overrides) };
+  return { match, normalisation: computeNormalisation(rig, match.frame, overrides, match.creature.isHumanoid) };
 }
 
 export interface Assessment {

@@ -1,5 +1,6 @@
 import { distance, lengthOf, normalise, reject, subtract, dot } from '../math/vec3';
 import { isAncestor } from '../rig/rig-shape';
+import { findCopiedBones } from '../intake/copied-bones';
 import type { MatchContext } from './context';
 import type { Spare, SpareKind } from './match-types';
 
@@ -11,9 +12,13 @@ export function explainSpares(
   rootBone: number,
 ): Spare[] {
   const spares: Spare[] = [];
+  const copies = new Map(findCopiedBones(context.rig).map(({ copy, original }) => [copy, original]));
   for (let bone = 0; bone < context.shape.boneCount; bone++) {
     if (roleBones.has(bone) || members.has(bone) || bone === rootBone) continue;
-    spares.push({ boneIndex: bone, ...explain(context, roleBones, bone), ridesOn: nearestMapped(context, roleBones, bone) });
+    const original = copies.get(bone);
+    const explained = original === undefined ? explain(context, roleBones, bone) : { kind: 'cloth' as const, reason: `it repeats ${context.rig.bones[original].name} in name and place` };
+    const ridesOn = original !== undefined && roleBones.has(original) ? original : nearestMapped(context, roleBones, bone);
+    spares.push({ boneIndex: bone, ...explained, ridesOn });
   }
   return spares;
 }

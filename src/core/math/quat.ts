@@ -46,8 +46,10 @@ export function shortestArc(from: Vec3, to: Vec3, halfTurnAxis?: Vec3): Quat {
   const a = normaliseVec(from);
   const b = normaliseVec(to);
   if (!a || !b) return IDENTITY;
-  const w = 1 + dot(a, b);
-  if (w > 1e-9) {
+  // 1 + a.b as half the squared length of the sum: exact enough just short of a half turn, where 1 + a.b cancels.
+  const sum: Vec3 = [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
+  const w = dot(sum, sum) / 2;
+  if (w > 1e-14) {
     const axis = cross(a, b);
     return normalise([axis[0], axis[1], axis[2], w]);
   }

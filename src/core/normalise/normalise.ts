@@ -47,8 +47,11 @@ export interface NormalisationOverrides {
   readonly facing: AxisName | null;
 }
 
-/** Unit, up axis and facing of a rig, measured on the body and snapped to the file's axes, unless a person set them. */
-export function computeNormalisation(rig: Rig, frame: BodyFrame, overrides: NormalisationOverrides = { unitMetres: null, up: null, facing: null }): Normalisation {
+/**
+ * Unit, up axis and facing of a rig, measured on the body and snapped to the file's axes, unless a person set them.
+ * @param isFigure whether a body was found, whose height tells the unit.
+ */
+export function computeNormalisation(rig: Rig, frame: BodyFrame, overrides: NormalisationOverrides = { unitMetres: null, up: null, facing: null }, isFigure = true): Normalisation {
   const up = overrides.up ?? nearestAxis(frame.up, AXIS_NAMES);
   const flat = unit(reject(frame.facing, AXES[up])) ?? [0, 0, 1];
   const across = AXIS_NAMES.filter((name) => Math.abs(dot(AXES[name], AXES[up])) < 0.5);
@@ -58,7 +61,7 @@ export function computeNormalisation(rig: Rig, frame: BodyFrame, overrides: Norm
   const rotation = conjugate(fromAxes(left, upAxis, facingAxis));
   const [low, high] = extentAlong(rig, upAxis);
   const heightFile = Math.max(0, high - low);
-  const { scale, note } = overrides.unitMetres ? { scale: overrides.unitMetres, note: `${heightFile.toFixed(2)} units tall; a unit is ${overrides.unitMetres} m, set by hand.` } : chooseUnit(heightFile, rig.source.unitMetres);
+  const { scale, note } = overrides.unitMetres ? { scale: overrides.unitMetres, note: `${heightFile.toFixed(2)} units tall; a unit is ${overrides.unitMetres} m, set by hand.` } : isFigure ? chooseUnit(heightFile, rig.source.unitMetres) : statedUnit(heightFile, rig.source.unitMetres ?? 1);
   const notes: string[] = [note];
   notes.push(overrides.up ? `${up} is up, set by hand.` : up === rig.source.up ? `${up} is up, as the file says.` : rig.source.up ? `The file says ${rig.source.up} is up, the body shows ${up}; it is turned upright.` : `The body's up is the file's ${up}; it is turned upright.`);
   notes.push(overrides.facing ? `It faces ${facing}, set by hand.` : facing === '+Z' ? 'It faces +Z.' : `It faces the file's ${facing}; it is turned to face +Z.`);
@@ -98,6 +101,9 @@ function extentAlong(rig: Rig, axis: Vec3): [number, number] {
   const heights = points.map((point) => dot(point, axis));
   return heights.length > 0 ? [Math.min(...heights), Math.max(...heights)] : [0, 0];
 }
+
+/** What is no figure has no height to judge a unit by. */
+const statedUnit = (heightFile: number, stated: number) => ({ scale: stated, note: `${(heightFile * stated).toFixed(2)} m tall by the file's unit; without a figure it cannot be checked.` });
 
 /** The file's own unit where it makes a figure; a figure of 170 m or 2 cm was written in something else. */
 function chooseUnit(heightFile: number, declared: number | null): { scale: number; note: string } {

@@ -6,7 +6,9 @@ import { distance, type Vec3 } from '../math/vec3';
 import { computeWorlds, REST_POSE, type RigPose } from '../rig/pose';
 import type { Rig } from '../rig/rig';
 import { readGlb } from '@/formats/gltf/read-glb';
-import { CAST } from '../../../demo/cast/cast';
+import { eelSeller } from '../../../demo/cast/eel-seller';
+import { lamplighter } from '../../../demo/cast/lamplighter';
+import { netMender } from '../../../demo/cast/net-mender';
 import { writeFigure } from '../../../demo/figure/write-figure';
 import { turnY, wrapGlb } from '../../../tests/helpers/rig-maker';
 import { alignPosture } from './align-posture';
@@ -14,9 +16,10 @@ import { classifyPosture } from './classify-posture';
 import { measurePosture } from './measure-posture';
 
 interface Subject extends FirstPass { rig: Rig }
+const FIGURES = { lamplighter, 'eel-seller': eelSeller, 'net-mender': netMender };
 const subjects: Record<string, Subject> = {};
 beforeAll(async () => {
-  for (const [name, make] of Object.entries(CAST)) {
+  for (const [name, make] of Object.entries(FIGURES)) {
     const { rig } = await readGlb(await writeFigure(make()), name);
     subjects[name] = { rig, ...runFirstPass(rig, QUAY) };
   }
@@ -39,7 +42,7 @@ describe('posture', () => {
     expect(classifyPosture(measure(subjects.lamplighter, REST_POSE).frames).class).toBe('T');
   });
 
-  it.each(Object.keys(CAST))('brings every aligned segment of the %s onto the reference', (name) => {
+  it.each(Object.keys(FIGURES))('brings every aligned segment of the %s onto the reference', (name) => {
     const subject = subjects[name];
     const aligned = measure(subject, alignPosture(input(subject), REST_POSE));
     for (const deviation of aligned.deviations) {
@@ -47,7 +50,7 @@ describe('posture', () => {
     }
   });
 
-  it.each(Object.keys(CAST))('keeps the bone lengths and the ankle height of the %s', (name) => {
+  it.each(Object.keys(FIGURES))('keeps the bone lengths and the ankle height of the %s', (name) => {
     const subject = subjects[name];
     const pose = alignPosture(input(subject), REST_POSE);
     const [before, after] = [REST_POSE, pose].map((entry) => computeWorlds(subject.rig, entry).map((world): Vec3 => [world[12], world[13], world[14]]));
@@ -85,7 +88,7 @@ describe('posture', () => {
   });
 
   it('measures the same whichever way the file faces', async () => {
-    const { rig } = await readGlb(await wrapGlb(await writeFigure(CAST['eel-seller']()), { rotation: turnY(90) }), 'turned');
+    const { rig } = await readGlb(await wrapGlb(await writeFigure(eelSeller()), { rotation: turnY(90) }), 'turned');
     const turned = { rig, ...runFirstPass(rig, QUAY) };
     const plain = new Map(measure(subjects['eel-seller'], REST_POSE).deviations.map((deviation) => [deviation.role, deviation]));
     for (const deviation of measure(turned, REST_POSE).deviations) {

@@ -1,4 +1,4 @@
-import { NodeIO, type Document } from '@gltf-transform/core';
+import { Logger, NodeIO, type Document } from '@gltf-transform/core';
 import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import type { Rig } from '@/core/rig/rig';
@@ -13,7 +13,7 @@ export interface GlbReading {
 }
 
 /** A reader for documents whose structure has already been checked. */
-export const createNodeIO = (): NodeIO => new NodeIO().registerExtensions(ALL_EXTENSIONS);
+export const createNodeIO = (): NodeIO => new NodeIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS);
 
 /**
  * Bytes of a canonical GLB -> document and rig.

@@ -1,5 +1,4 @@
-import { NodeIO, type Document, type JSONDocument } from '@gltf-transform/core';
-import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import type { Document, JSONDocument } from '@gltf-transform/core';
 import { createDecoderModule } from 'draco3dgltf';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { YarvoError } from '@/core/errors/yarvo-error';
@@ -10,6 +9,7 @@ import type { Companions } from '../source/companions';
 import { readVrmBlock } from '../vrm/vrm-block';
 import { checkStructure, type GltfJson } from './check-structure';
 import { isGlb, readGlbContainer } from './glb-container';
+import { createNodeIO } from './read-glb';
 import { resolveUri } from './resources';
 
 export interface GltfReading {
@@ -81,7 +81,7 @@ function resolveImages(json: GltfJson, place: string, companions: Companions, re
 }
 
 async function parse(json: JSONDocument, place: string, needsDecoders: boolean): Promise<Document> {
-  const io = new NodeIO().registerExtensions(ALL_EXTENSIONS);
+  const io = createNodeIO();
   if (needsDecoders) {
     await MeshoptDecoder.ready;
     io.registerDependencies({ 'draco3d.decoder': await createDecoderModule(), 'meshopt.decoder': MeshoptDecoder });

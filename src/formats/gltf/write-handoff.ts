@@ -189,7 +189,7 @@ function rebuildTree(document: Document, bones: readonly Node[], rig: Rig, plan:
   const root = names.addsRoot ? document.createNode(names.rootName) : null;
   if (root) {
     scene.addChild(root);
-    for (const skin of document.getRoot().listSkins()) bindRoot(document, skin, root);
+    for (const skin of document.getRoot().listSkins()) bindJoint(document, skin, root, IDENTITY);
   }
   bones.forEach((node, index) => {
     setTransform(node, plan.locals[index]);
@@ -207,6 +207,7 @@ function rebuildTree(document: Document, bones: readonly Node[], rig: Rig, plan:
     if (root) root.addChild(node);
     else scene.addChild(node);
   });
+  bindLooseBones(document, bones, rig, plan);
   const top = root ?? bones.find((_, index) => rig.bones[index].parent < 0) ?? null;
   for (const skin of document.getRoot().listSkins()) {
     const isAbove = top && skin.listJoints().every((joint) => joint === top || hasAncestor(joint, top));
@@ -214,14 +215,25 @@ function rebuildTree(document: Document, bones: readonly Node[], rig: Rig, plan:
   }
 }
 
-/** The added root is a joint of every skin, at its end, so that readers count it as a bone; it moves no vertex. */
-function bindRoot(document: Document, skin: Skin, root: Node): void {
+/** A bone that no skin lists is a mere node to most engines, so it joins the skins whose bones it leads, or the first. */
+function bindLooseBones(document: Document, bones: readonly Node[], rig: Rig, plan: SkeletonPlan): void {
+  const skins = document.getRoot().listSkins();
+  const joints = new Set(skins.flatMap((skin) => skin.listJoints()));
+  rig.bones.forEach((_, index) => {
+    if (joints.has(bones[index])) return;
+    const led = skins.filter((skin) => skin.listJoints().some((joint) => hasAncestor(joint, bones[index])));
+    for (const skin of led.length > 0 ? led : skins.slice(0, 1)) bindJoint(document, skin, bones[index], plan.worlds[index]);
+  });
+}
+
+/** A joint at a skin's end, so that readers count it as a bone; it moves no vertex. */
+function bindJoint(document: Document, skin: Skin, joint: Node, world: Mat4): void {
   const inverse = skin.getInverseBindMatrices();
   const count = skin.listJoints().length;
   const values = new Float32Array((count + 1) * 16);
   if (inverse) values.set(accessorFloats(inverse, 16));
-  values.set(IDENTITY, count * 16);
-  skin.addJoint(root);
+  values.set(invertAffine(world) ?? IDENTITY, count * 16);
+  skin.addJoint(joint);
   skin.setInverseBindMatrices(document.createAccessor().setType('MAT4').setArray(values).setBuffer(bufferOf(document)));
 }
 

@@ -1,11 +1,11 @@
-import { NodeIO, type Document } from '@gltf-transform/core';
-import { ALL_EXTENSIONS } from '@gltf-transform/extensions';
+import type { Document } from '@gltf-transform/core';
 import { unpartition } from '@gltf-transform/functions';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import type { Rig } from '@/core/rig/rig';
 import { readBvh } from '../bvh/read-bvh';
 import { readCollada } from '../collada/read-collada';
 import { readFbx } from '../fbx/read-fbx';
+import { createNodeIO } from '../gltf/read-glb';
 import { readGltf } from '../gltf/read-gltf';
 import { rigFromDocument } from '../gltf/rig-from-document';
 import { buildDocument } from '../scene/build-document';
@@ -60,7 +60,7 @@ async function readDocument({ bytes, path }: SourceFile, companions: Companions)
 /** The canonical GLB of a document. */
 export async function writeCanonical(document: Document): Promise<Uint8Array> {
   if (document.getRoot().listBuffers().length > 1) await document.transform(unpartition());
-  return new NodeIO().registerExtensions(ALL_EXTENSIONS).writeBinary(document);
+  return createNodeIO().writeBinary(document);
 }
 
 /** The one model of a set. @throws {YarvoError} where there is none, or more than one. */
