@@ -53,16 +53,18 @@ function readTake(objects: FbxObjects, skeleton: FbxSkeleton, stack: FbxObject, 
     }
   });
   if (animated.size === 0) return null;
-  const [start, stop] = rangeOf(stack, animated);
+  const { start, stop, keyFactor } = rangeOf(stack, animated);
   const frameCount = Math.round((stop - start) * rate) + 1;
   if (!(frameCount <= MAX_FRAMES)) throw fbxError('too-long', `The take "${stack.name}" has ${frameCount} frames.`, stack.node.place, `Cut it to under ${MAX_FRAMES} frames.`);
-  const recorder = new TrackRecorder(frameCount, (frame) => frame / rate);
-  for (let frame = 0; frame < frameCount; frame++) {
-    const seconds = start + frame / rate;
-    const locals = skeleton.localsWith((model) => animate(animated.get(model), skeleton.stackOf(model), seconds), animated);
+  const times = sampleTimes(animated, { start, stop, keyFactor, rate, frameCount });
+  const recorder = new TrackRecorder(times.length, (sample) => times[sample] - start);
+  for (let frame = 0; frame < times.length; frame++) {
+    const seconds = times[frame];
+    const locals = skeleton.localsWith((model) => animate(animated.get(model), skeleton.stackOf(model), seconds * keyFactor), animated);
     for (const [node, local] of locals) recorder.record(node, frame, local);
   }
   const remarks = layers.length > 1 ? [`The take "${stack.name}" has ${layers.length} layers; they are added up.`] : [];
+  if (keyFactor !== 1) remarks.push(`The keys of the take "${stack.name}" were written ${keyFactor} times too late, as one converter does; they are read within the take's own range.`);
   return { name: stack.name, tracks: recorder.tracks(), framesPerSecond: rate, startSeconds: start, remarks };
 }
 
@@ -91,10 +93,28 @@ function animate(channels: ReadonlyMap<Channel, readonly Animation[]> | undefine
   return out;
 }
 
-/** The take's own range, or the span of its keys where it states none. */
-function rangeOf(stack: FbxObject, animated: ReadonlyMap<FbxObject, ReadonlyMap<Channel, readonly Animation[]>>): [number, number] {
-  const local: [number, number] = [stack.properties.number('LocalStart', 0) / TICKS_PER_SECOND, stack.properties.number('LocalStop', 0) / TICKS_PER_SECOND];
-  if (local[1] > local[0]) return local;
+/** Closer together than this, two times are one; a tenth of the shortest frame. */
+const SAME_TIME_SECONDS = 1e-4;
+
+/** The take's frames, and the keys that lie between them: neither the rate nor a key is lost. */
+function sampleTimes(animated: ReadonlyMap<FbxObject, ReadonlyMap<Channel, readonly Animation[]>>, take: { start: number; stop: number; keyFactor: number; rate: number; frameCount: number }): number[] {
+  const times = Array.from({ length: take.frameCount }, (_, frame) => Math.min(take.stop, take.start + frame / take.rate));
+  const lists = new Set([...animated.values()].flatMap((channels) => [...channels.values()].flat().flatMap(({ curves }) => curves.flatMap((curve) => (curve ? [curve.times] : [])))));
+  const keys = new Set<number>();
+  for (const list of lists) for (const time of list) keys.add(time / take.keyFactor);
+  if (keys.size > MAX_FRAMES) return times;
+  for (const key of keys) if (key > take.start && key < take.stop) times.push(key);
+  return times.sort((a, b) => a - b).filter((time, at, sorted) => at === 0 || time - sorted[at - 1] > SAME_TIME_SECONDS);
+}
+
+/** A widely used converter writes key times in thousandths under a header in seconds. */
+const LATE_KEYS = 1000;
+
+/**
+ * The take's own range, or the span of its keys where it states none; `keyFactor` says how many times later than the
+ * range the keys were written.
+ */
+function rangeOf(stack: FbxObject, animated: ReadonlyMap<FbxObject, ReadonlyMap<Channel, readonly Animation[]>>): { start: number; stop: number; keyFactor: number } {
   let [first, last] = [Infinity, -Infinity];
   for (const channels of animated.values()) {
     for (const { curves } of [...channels.values()].flat()) {
@@ -105,6 +125,8 @@ function rangeOf(stack: FbxObject, animated: ReadonlyMap<FbxObject, ReadonlyMap<
       }
     }
   }
-  return [first, last];
+  const [start, stop] = [stack.properties.number('LocalStart', 0) / TICKS_PER_SECOND, stack.properties.number('LocalStop', 0) / TICKS_PER_SECOND];
+  if (!(stop > start)) return { start: first, stop: last, keyFactor: 1 };
+  const isLate = Math.abs(last / stop / LATE_KEYS - 1) < 0.005 && first <= start * LATE_KEYS + 1;
+  return { start, stop, keyFactor: isLate ? LATE_KEYS : 1 };
 }
-

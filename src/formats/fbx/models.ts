@@ -30,7 +30,7 @@ export function readModels(objects: FbxObjects): FbxSkeleton {
   const stackByModel = new Map(models.map((model, index) => [model, stacks[index]]));
   // Scale that is not plain multiplication in some node makes every frame go through the worlds.
   const multiplies = stacks.every((stack) => stack.inheritance === 'RSrs');
-  const isPlain = multiplies || stacks.every((stack) => isUniform(stack.scaling) && (stack.inheritance !== 'Rrs' || isOne(stack.scaling)));
+  const isPlain = multiplies || (stacks.every((stack) => isUniform(stack.scaling)) && (stacks.every((stack) => isOne(stack.scaling)) || !stacks.some((stack) => stack.inheritance === 'Rrs')));
 
   const worldsOf = (locals: readonly Transform[]): World[] => {
     const worlds: World[] = new Array(models.length);
