@@ -59,7 +59,7 @@ function comparePosesOf(document: Document, order: readonly Node[], boneNodes: r
   if (bones.some((bone) => bone.bindWorld)) comparisons.push({ pose: 'bind', clip: -1, ...comparePoses(rest, bones.map((bone) => bone.bindWorld), size) });
   document.getRoot().listAnimations().slice(0, MAX_COMPARED_CLIPS).forEach((animation, clip) => {
     const worlds = worldMatrices(order, sampleClip(animation, 0));
-    comparisons.push({ pose: 'frame', clip, ...comparePoses(rest, boneNodes.map((node) => worlds.get(node) ?? null), size) });
+    comparisons.push({ pose: 'frame', clip, ...comparePoses(rest, boneNodes.map((node) => worlds.get(node)).map((world) => (world?.every(isPlace) ? world : null)), size) });
   });
   return comparisons;
 }
@@ -131,6 +131,10 @@ function topmost(joint: Node, joints: ReadonlySet<Node>): Node {
   return top;
 }
 
+/** Numbers beyond this overflow as soon as they are added up. */
+const LARGEST = 1e15;
+const isPlace = (value: number): boolean => Math.abs(value) <= LARGEST;
+
 type MutableBone = { -readonly [K in keyof Bone]: Bone[K] };
 
 function readBones(
@@ -144,8 +148,8 @@ function readBones(
   const bones = boneNodes.map((node, index): MutableBone => {
     const index0 = nodeIndex.get(node) ?? 0;
     const world = [...(worlds.get(node) ?? IDENTITY)];
-    if (!world.every(Number.isFinite)) {
-      throw new YarvoError({ code: 'bad-number', message: 'The rest transform is not finite.', place: `${place}, nodes.${index0}`, remedy: 'Reset this bone\'s transform and export again.' });
+    if (!world.every(isPlace)) {
+      throw new YarvoError({ code: 'bad-number', message: 'The rest transform is not finite, or far beyond any figure.', place: `${place}, nodes.${index0}`, remedy: 'Reset this bone\'s transform and export again.' });
     }
     let parent: Node | null = node.getParentNode();
     while (parent && !boneIndex.has(parent)) parent = parent.getParentNode();
@@ -223,9 +227,12 @@ function readMeshes(
           infinite++;
           continue;
         }
-        let world: Vec3;
-        if (influences && matrices) {
-          world = skinPoint(point, influences, vertex, matrices);
+        const world = influences && matrices ? skinPoint(point, influences, vertex, matrices) : transformPoint(rigid, point);
+        if (!world.every(isPlace)) {
+          infinite++;
+          continue;
+        }
+        if (influences) {
           for (let at = 0; at < influences.perVertex; at++) {
             const weight = influences.weights[vertex * influences.perVertex + at];
             const bone = jointBones[influences.joints[vertex * influences.perVertex + at]];
@@ -234,7 +241,7 @@ function readMeshes(
             bones[bone].skinVertexCount++;
             for (let axis = 0; axis < 3; axis++) centres[bone][axis] += world[axis] * weight;
           }
-        } else world = transformPoint(rigid, point);
+        }
         for (let axis = 0; axis < 3; axis++) {
           if (world[axis] < min[axis]) min[axis] = world[axis];
           if (world[axis] > max[axis]) max[axis] = world[axis];
@@ -284,7 +291,8 @@ function readBindPoses(skins: readonly Skin[], worlds: ReadonlyMap<Node, readonl
       if (!bone) return;
       bone.isJoint = true;
       if (bone.bindWorld || !inverse) return;
-      bone.bindWorld = invertAffine(inverse.getElement(at, []));
+      const world = invertAffine(inverse.getElement(at, []));
+      bone.bindWorld = world?.every(isPlace) ? world : null;
     });
   }
 }

@@ -44,6 +44,7 @@ export function readInfluences(primitive: Primitive, jointCount: number, place: 
     let sum = 0;
     let used = 0;
     for (let at = vertex * perVertex; at < (vertex + 1) * perVertex; at++) {
+      if (weights[at] === Infinity) throw new YarvoError({ code: 'bad-weights', message: 'A skin weight is infinite.', place: `${place}, vertex ${vertex}`, remedy: 'Bind the mesh again and export.' });
       if (!(weights[at] > 0)) {
         weights[at] = 0;
         if (joints[at] !== 0) isTidied = true;

@@ -19,7 +19,7 @@ export function unzip(bytes: Uint8Array, place: string): SourceFile[] {
   try {
     files = unzipSync(bytes, {
       filter: ({ name, originalSize, size }) => {
-        if (name.endsWith('/') || isNoise(name)) return false;
+        if (name === '' || name.endsWith('/') || isNoise(name)) return false;
         if (++count > ZIP_LIMITS.files) fail('too-many', `The zip holds more than ${ZIP_LIMITS.files} files.`, 'Zip one character at a time.');
         if (/^([A-Za-z]:|[\\/])|(^|[\\/])\.\.([\\/]|$)|\0/.test(name)) fail('bad-path', `The zip holds a name that points out of it: "${name.slice(0, 100)}".`, 'Pack the files again with plain relative names.');
         total += originalSize;
