@@ -43,6 +43,8 @@ export async function readGltf(bytes: Uint8Array, place: string, companions: Com
   for (const extension of document.getRoot().listExtensionsUsed()) if (COMPRESSIONS.includes(extension.extensionName)) extension.dispose();
   removeFacts(document);
   const facts = readFacts(json, document, images, isBinary);
+  // A texture without a picture could be written, but never read again.
+  for (const texture of document.getRoot().listTextures()) if (!texture.getImage()) texture.dispose();
   const isPlain = isBinary && facts.format === 'glb' && !isCompressed(json) && images.every((image) => image.isEmbedded) && !(json.extras as object | undefined) && (json.buffers ?? []).every((buffer) => buffer.uri === undefined);
   writeFacts(document, facts);
   return { document, isCanonical: isPlain && facts.textures.every((texture) => texture.status === 'embedded') };

@@ -19,9 +19,9 @@ export function unzip(bytes: Uint8Array, place: string): SourceFile[] {
   try {
     files = unzipSync(bytes, {
       filter: ({ name, originalSize, size }) => {
+        if (/^([A-Za-z]:|[\\/])|(^|[\\/])\.\.([\\/]|$)|\0/.test(name)) fail('bad-path', `The zip holds a name that points out of it: "${name.slice(0, 100)}".`, 'Pack the files again with plain relative names.');
         if (name === '' || name.endsWith('/') || isNoise(name)) return false;
         if (++count > ZIP_LIMITS.files) fail('too-many', `The zip holds more than ${ZIP_LIMITS.files} files.`, 'Zip one character at a time.');
-        if (/^([A-Za-z]:|[\\/])|(^|[\\/])\.\.([\\/]|$)|\0/.test(name)) fail('bad-path', `The zip holds a name that points out of it: "${name.slice(0, 100)}".`, 'Pack the files again with plain relative names.');
         total += originalSize;
         if (total > ZIP_LIMITS.bytes) fail('too-large', `The zip unpacks to more than ${ZIP_LIMITS.bytes / 1024 / 1024} MB.`, 'Reduce its textures or split it.');
         if (originalSize > 1024 * 1024 && originalSize > size * ZIP_LIMITS.ratio) fail('zip-bomb', `"${name.slice(0, 100)}" claims to unpack to ${ZIP_LIMITS.ratio} times its size and more.`, 'Pack the file again; no model shrinks that far.');
