@@ -1,0 +1,209 @@
+import { randomUUID } from 'node:crypto';
+import { zipSync } from 'fflate';
+import { describe, expect, it } from 'vitest';
+import { POST as postCharacter } from '@/app/api/characters/route';
+import { POST as postIntake } from '@/app/api/characters/[characterId]/intake/route';
+import { GET as getModel } from '@/app/api/characters/[characterId]/model/[hash]/route';
+import { POST as postParts } from '@/app/api/characters/[characterId]/parts/route';
+import { POST as postTextures } from '@/app/api/characters/[characterId]/textures/route';
+import { POST as postJoins } from '@/app/api/joins/route';
+import { POST as postProvenance } from '@/app/api/provenance/route';
+import type { CharacterView } from '@/core/character/character-view';
+import { runFirstPass } from '@/core/assess/assess';
+import { QUAY } from '@/core/definition/quay';
+import { readGlb } from '@/formats/gltf/read-glb';
+import * as firstTables from '@/server/database/migrations/0001-first-tables';
+import * as interpretations from '@/server/database/migrations/0002-interpretations';
+import { putBlob } from '@/server/blobs/blob-store';
+import { database } from '@/server/database/connection';
+import { initialFit } from '@/core/fit/fit';
+import { NO_DECISIONS } from '@/core/intake/decisions';
+import { RigSchema } from '@/core/rig/rig';
+import { listRoster, readCharacter } from '@/server/characters/read-characters';
+import { takeInFile } from '@/server/characters/take-in';
+import { models } from '@/server/database/models';
+import { changeFit, redoFit, undoFit } from '@/server/fits/change-fit';
+import { handOff } from '@/server/handoffs/hand-off';
+import { CAST } from '../../demo/cast/cast';
+import { lamplighter } from '../../demo/cast/lamplighter';
+import { writePng } from '../../demo/figure/png';
+import { writeFigure } from '../../demo/figure/write-figure';
+import { withFreshDatabase } from './fresh-database';
+
+withFreshDatabase();
+
+const take = async (name: string) => (await takeInFile({ bytes: await CAST[name].make(), fileName: name, author: 'Maren' })).id;
+const view = async (id: string): Promise<CharacterView> => (await readCharacter(id)) as CharacterView;
+const at = (characterId: string) => ({ params: Promise.resolve({ characterId }) });
+const json = (body: unknown) => new Request('http://yarvo.test/', { method: 'POST', body: JSON.stringify(body), headers: { cookie: 'yarvo-who=Odo' } });
+const decide = (id: string, baseRevision: number, change: object) => postIntake(json({ baseRevision, change }), at(id));
+const form = (files: Record<string, Uint8Array>) => {
+  const body = new FormData();
+  for (const [path, bytes] of Object.entries(files)) body.append('file', new File([bytes as BlobPart], path), path);
+  return new Request('http://yarvo.test/api/characters', { method: 'POST', body });
+};
+
+describe('intake decisions', () => {
+  it('change the rig, are kept with the fit, undone, redone, and survive closed connections', async () => {
+    const id = await take('ferry-pilot.fbx');
+    const before = await view(id);
+    expect(before.rig.bones).toHaveLength(66);
+    expect(before.fit.state.intake.provenance).toMatchObject({ source: 'Low Tide Lanterns', author: 'a freelancer of the lower quay' });
+    const folds = before.sheet.copies.map(({ from, into }) => ({ from, into }));
+    expect((await decide(id, 0, { folds })).status).toBe(200);
+    const folded = await view(id);
+    expect(folded.rig.bones).toHaveLength(53);
+    expect(folded.readingKey).not.toBe(before.readingKey);
+    expect(folded.fit.history[0]).toMatchObject({ description: '13 copied bones folded', author: 'Odo' });
+    expect(Object.keys(folded.fit.state.assignments).sort()).toEqual(Object.keys(before.fit.state.assignments).sort());
+    await undoFit(id, { baseRevision: 1, author: 'Odo' });
+    const undone = await view(id);
+    expect(undone.rig).toEqual(before.rig);
+    expect(undone.fit.state).toEqual(before.fit.state);
+    await redoFit(id, { baseRevision: 2, author: 'Odo' });
+    expect((await view(id)).rig).toEqual(folded.rig);
+  });
+
+  it('unit, up and facing take effect at once, sides included', async () => {
+    const id = await take('lamplighter.glb');
+    const before = await view(id);
+    await decide(id, 0, { unitMetres: 0.0254, facing: '-Z' });
+    const { normalisation, match } = await view(id);
+    expect(normalisation).toMatchObject({ scale: 0.0254, facing: '-Z' });
+    expect(match.assignments.leftHand.boneIndex).toBe(before.match.assignments.rightHand.boneIndex);
+    await decide(id, 1, { unitMetres: null, facing: null });
+    expect((await view(id)).normalisation).toEqual(before.normalisation);
+  });
+
+  it('that do not fit the file are refused in words and change nothing', async () => {
+    const id = await take('lamplighter.glb');
+    const response = await decide(id, 0, { pose: { kind: 'frame', clip: 7, frame: 0, isDropped: false } });
+    expect(response.status).toBe(422);
+    expect(((await response.json()) as { error: { message: string } }).error.message).toMatch(/no frame 0 of clip 7/);
+    expect((await decide(id, 0, { unitMetres: -3 })).status).toBe(400);
+    expect((await decide(id, 5, { up: '+Z' })).status).toBe(409);
+    expect((await view(id)).fit.revision).toBe(0);
+  });
+
+  it('are made again when the same file is read again', async () => {
+    const id = await take('bell-ringer.dae');
+    const { sheet } = await view(id);
+    const lantern = sheet.extras.find((extra) => extra.name === 'Laterne')?.nodeIndex as number;
+    await decide(id, 0, { leftOut: [lantern], provenance: { source: 'Copper Wake', author: 'T. Wren', licence: 'studio licence 4', attribution: '' } });
+    const again = await view(await take('bell-ringer.dae'));
+    expect(again.fit.state.intake).toMatchObject({ leftOut: [lantern], provenance: { licence: 'studio licence 4' } });
+    expect(again.fit.history[0].description).toBe('first pass, with the intake decisions of Bell ringer');
+    expect(again.rig.extras.map((extra) => extra.name)).not.toContain('Laterne');
+  });
+
+  it('reach the handoff: a folded coat, one skeleton, and who made it', async () => {
+    const id = await take('ferry-pilot.fbx');
+    const { sheet } = await view(id);
+    await decide(id, 0, { folds: sheet.copies.map(({ from, into }) => ({ from, into })) });
+    await changeFit(id, { kind: 'align-posture' }, { baseRevision: 1, author: 'Odo' });
+    expect(await handOff(id, 'Odo')).toMatchObject({ version: 1 });
+    const manifest = (await view(id)).handoffs[0].manifest as { provenance: object; source: { file: string }; readBack: { rolesWritten: number; rolesMatchedByName: number } };
+    expect(manifest.source.file).toBe('ferry-pilot.fbx');
+    expect(manifest.provenance).toMatchObject({ author: 'a freelancer of the lower quay' });
+    expect(manifest.readBack.rolesMatchedByName).toBe(manifest.readBack.rolesWritten);
+  });
+
+  it('the canonical file is what the stage draws, and only of its own character', async () => {
+    const [pilot, clerk] = [await take('ferry-pilot.fbx'), await take('customs-clerk.vrm')];
+    const { modelHash } = await view(pilot);
+    const get = (characterId: string, hash: string) => getModel(new Request('http://yarvo.test/'), { params: Promise.resolve({ characterId, hash }) });
+    const { rig } = await readGlb(new Uint8Array(await (await get(pilot, modelHash)).arrayBuffer()), 'canonical');
+    expect(rig.bones).toHaveLength(66);
+    expect((await get(clerk, modelHash)).status).toBe(404);
+    expect((await get(pilot, 'x')).status).toBe(404);
+  });
+});
+
+describe('uploads of several files', () => {
+  it('a folder with textures is one character; a zip of two is two; one that cannot be read does not hold up the other', async () => {
+    const png = writePng(4, 4, () => [1, 2, 3]);
+    const folder = await postCharacter(form({ 'pilot/ferry-pilot.fbx': await CAST['ferry-pilot.fbx'].make(), 'pilot/textures/oilcloth.png': png }));
+    expect(folder.status).toBe(201);
+    const { characters } = (await folder.json()) as { characters: { id: string; name: string }[] };
+    expect(characters.map((character) => character.name)).toEqual(['Ferry pilot']);
+    expect((await view(characters[0].id)).rig.source.textures).toMatchObject([{ status: 'resolved', width: 4 }]);
+
+    const zip = zipSync({ 'a/walk.bvh': await CAST['quay-walk.bvh'].make(), 'b/clerk.vrm': await CAST['customs-clerk.vrm'].make(), 'c/broken.glb': new Uint8Array(30) });
+    const packed = (await (await postCharacter(form({ 'pack.zip': zip, 'readme.png': png }))).json()) as { characters: { id: string; name: string }[]; refused: { path: string; problem: { code: string } }[] };
+    expect(packed.characters.map((character) => character.name).sort()).toEqual(['Clerk', 'Walk']);
+    expect(packed.refused).toMatchObject([{ path: 'c/broken.glb', problem: { code: 'not-a-model' } }]);
+    expect((await view(packed.characters[1].id)).files.map((file) => file.path)).toEqual(['pack.zip', 'readme.png']);
+  });
+
+  it('a missing texture is supplied by name, and undone', async () => {
+    const id = await take('ferry-pilot.fbx');
+    const png = writePng(6, 2, () => [9, 9, 9]);
+    const wrong = await postTextures(form({ 'felt.png': png }), at(id));
+    expect(wrong.status).toBe(422);
+    expect(((await wrong.json()) as { error: { message: string } }).error.message).toMatch(/missing texture: oilcloth\.png/);
+    expect((await postTextures(form({ 'OILCLOTH.png': png }), at(id))).status).toBe(200);
+    expect((await view(id)).rig.source.textures).toMatchObject([{ status: 'supplied', width: 6 }]);
+    await undoFit(id, { baseRevision: 1, author: 'Odo' });
+    expect((await view(id)).rig.source.textures).toMatchObject([{ status: 'missing' }]);
+  });
+});
+
+describe('several files as one character', () => {
+  it('are proposed when names and places agree, joined when a person says so, and come apart on undo', async () => {
+    const whole = lamplighter();
+    const isHat = (part: { material: string }) => part.material === 'hat';
+    const body = (await takeInFile({ bytes: await writeFigure({ ...whole, parts: whole.parts.filter((part) => !isHat(part)) }), fileName: 'lamp-body.glb', author: 'Maren' })).id;
+    const hat = (await takeInFile({ bytes: await writeFigure({ ...whole, parts: whole.parts.filter(isHat), clips: [] }), fileName: 'lamp-hat.glb', author: 'Maren' })).id;
+    const other = await take('net-mender.glb');
+    const proposed = (await (await postJoins(json({ characterIds: [body, hat, other] }))).json()) as { proposals: { bodyId: string; parts: { id: string }[] }[] };
+    expect(proposed.proposals).toHaveLength(1);
+    const [{ bodyId, parts }] = proposed.proposals;
+    expect([bodyId, ...parts.map((part) => part.id)].sort()).toEqual([body, hat].sort());
+    const before = await view(body);
+    expect((await postParts(json({ baseRevision: 0, characterIds: [hat] }), at(body))).status).toBe(200);
+    const joined = await view(body);
+    expect(joined.rig.mesh.vertexCount).toBeGreaterThan(before.rig.mesh.vertexCount);
+    expect(joined.rig.bones.map((bone) => bone.name)).toEqual(before.rig.bones.map((bone) => bone.name));
+    expect((await listRoster()).map((row) => row.name).sort()).toEqual(['Lamp body', 'Net mender']);
+    await undoFit(body, { baseRevision: 1, author: 'Odo' });
+    expect((await view(body)).rig).toEqual(before.rig);
+    expect((await listRoster()).map((row) => row.name).sort()).toEqual(['Lamp body', 'Lamp hat', 'Net mender']);
+  });
+});
+
+it('provenance is edited in bulk; each character keeps the fields that were not named', async () => {
+  const ids = [await take('lamplighter.glb'), await take('customs-clerk.vrm')];
+  const response = await postProvenance(json({ characterIds: ids, provenance: { licence: 'studio licence 9' } }));
+  expect(await response.json()).toEqual({ changed: 2, refused: [] });
+  expect((await view(ids[1])).fit.state.intake.provenance).toMatchObject({ author: 'Gannet & Twine', licence: 'studio licence 9' });
+  expect((await view(ids[0])).fit).toMatchObject({ revision: 1, history: [{ description: 'source and licence edited' }, {}] });
+  expect(await models().Interpretation.count()).toBe(2);
+});
+
+it('characters from before these decisions are carried over by the migration', async () => {
+  const query = database().getQueryInterface();
+  const tables = ['handoffs', 'fit_changes', 'fits', 'interpretations', 'source_files', 'characters', 'blob_chunks', 'blobs'];
+  for (const table of tables) await query.dropTable(table);
+  await firstTables.up(query);
+  // A character as the first version kept it: its rig in its own row, in the shape of that time.
+  const bytes = await writeFigure(lamplighter());
+  const { rig } = await readGlb(bytes, 'lamplighter.glb');
+  const { source: _source, poses: _poses, statedRoles: _stated, ...old } = rig;
+  const oldRig = { ...old, format: 'glb', generator: 'Yarvo demo cast', clips: rig.clips.map(({ startSeconds: _start, ...clip }) => clip) };
+  const first = runFirstPass(rig, QUAY);
+  const { intake: _intake, ...oldState } = initialFit(first.match, QUAY);
+  const [id, fitId, now] = [randomUUID(), randomUUID(), new Date()];
+  const blobHash = await database().transaction((transaction) => putBlob(bytes, transaction));
+  await query.bulkInsert('characters', [{ id, name: 'Lamplighter', file_name: 'lamplighter.glb', blob_hash: blobHash, state: 'new', rig: JSON.stringify(oldRig), first_pass: JSON.stringify(first), portrait: '<svg/>', created_by: 'Maren', created_at: now }]);
+  await query.bulkInsert('fits', [{ id: fitId, character_id: id, definition_id: 'quay', revision: 0, doubts: 0, blockers: 0, updated_at: now }]);
+  await query.bulkInsert('fit_changes', [{ fit_id: fitId, revision: 0, kind: 'start', description: 'first pass', action: null, state: JSON.stringify(oldState), author: 'Maren', created_at: now }]);
+  await interpretations.up(query);
+  const carried = await view(id);
+  expect(carried.rig.bones).toEqual(JSON.parse(JSON.stringify(rig.bones)));
+  expect(RigSchema.safeParse(carried.rig).success).toBe(true);
+  expect(carried.fit.state.intake).toEqual(NO_DECISIONS);
+  expect((await listRoster())[0]).toMatchObject({ name: 'Lamplighter', bones: 53, isHumanoid: true });
+  // The carried reading serves as a start for decisions like any other.
+  expect((await decide(id, 0, { clipsLeftOut: [0] })).status).toBe(200);
+  expect((await view(id)).rig.clips).toEqual([]);
+});
