@@ -2,6 +2,7 @@ import { execFile } from 'node:child_process';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
+import { zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { InspectionSchema, UnreadableSchema } from '@/core/assess/inspection';
 
@@ -52,6 +53,19 @@ describe('yarvo inspect', () => {
     expect(UnreadableSchema.parse(first)).toMatchObject({ file: broken, error: { code: 'truncated' } });
     expect(UnreadableSchema.parse(second).error.code).toBe('cannot-open');
     expect(InspectionSchema.parse(third).humanoid.verdict).toBe(true);
+  });
+
+  it('takes every format, and a zip of several as a line each', async () => {
+    const pack = path.join(folder, 'pack.zip');
+    await writeFile(pack, zipSync({ 'a/walk.bvh': await readFile(demo('quay-walk.bvh')), 'b/clerk.vrm': await readFile(demo('customs-clerk.vrm')), 'b/hurt.glb': new Uint8Array(9) }));
+    const { code, out } = await inspect(demo('ferry-pilot.fbx'), demo('bell-ringer.dae'), demo('customs-clerk.vrm'), demo('quay-walk.bvh'), demo('tide-golem.glb'), pack, '--json');
+    expect(code).toBe(2);
+    const lines = linesOf(out) as { file: string; source?: { format: string }; kind?: string; humanoid?: { verdict: boolean }; error?: { code: string } }[];
+    expect(lines.map(({ file, source, kind, error }) => [path.relative(folder, file).replace(/^.*files\//, ''), source?.format ?? error?.code, kind])).toEqual([
+      ['ferry-pilot.fbx', 'fbx', 'character'], ['bell-ringer.dae', 'collada', 'character'], ['customs-clerk.vrm', 'vrm', 'character'], ['quay-walk.bvh', 'bvh', 'motion'], ['tide-golem.glb', 'glb', 'mesh'],
+      ['pack.zip/a/walk.bvh', 'bvh', 'motion'], ['pack.zip/b/clerk.vrm', 'vrm', 'character'], ['pack.zip/b/hurt.glb', 'not-a-model', undefined],
+    ]);
+    expect(lines[4].humanoid?.verdict).toBe(false);
   });
 
   it('explains itself when called without files', async () => {

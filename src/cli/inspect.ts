@@ -1,11 +1,14 @@
-import { readFile, stat } from 'node:fs/promises';
+import { readdir, readFile, stat } from 'node:fs/promises';
+import path from 'node:path';
 import { runFirstPass } from '@/core/assess/assess';
 import { buildInspection, exitCodeOf, type Inspection, type Unreadable } from '@/core/assess/inspection';
 import { QUAY } from '@/core/definition/quay';
 import { problemOf, YarvoError } from '@/core/errors/yarvo-error';
 import { TIDEWATER } from '@/core/profile/profile';
 import { MAX_FILE_BYTES } from '@/formats/gltf/glb-container';
-import { onlyModel, readSource, unpackAll } from '@/formats/source/read-source';
+import type { SourceFile } from '@/formats/source/companions';
+import { modelsOf, onlyModel, readSource, unpackAll } from '@/formats/source/read-source';
+import { isZip } from '@/formats/source/source-format';
 
 export interface InspectOptions {
   readonly files: readonly string[];
@@ -13,31 +16,69 @@ export interface InspectOptions {
   readonly write: (text: string) => void;
 }
 
-/** Inspects files one after another and prints a line for each as soon as it is known. @returns the exit code. */
+/** Inspects files one after another and prints a line for each model as soon as it is known. @returns the exit code. */
 export async function inspect({ files, json, write }: InspectOptions): Promise<0 | 1 | 2> {
   const lines: (Inspection | Unreadable)[] = [];
   for (const file of files) {
-    const line = await inspectFile(file);
-    lines.push(line);
-    write(json ? `${JSON.stringify(line)}\n` : describe(line));
+    for await (const line of inspectFile(file)) {
+      lines.push(line);
+      write(json ? `${JSON.stringify(line)}\n` : describe(line));
+    }
   }
   return exitCodeOf(lines);
 }
 
-export async function inspectFile(file: string): Promise<Inspection | Unreadable> {
+/** One line per model: a zip may hold several, each named "pack.zip/model.fbx". */
+async function* inspectFile(file: string): AsyncGenerator<Inspection | Unreadable> {
+  let models: { main: SourceFile; set: readonly SourceFile[] }[];
   try {
-    const bytes = await load(file);
+    const given: SourceFile = { path: file, bytes: await load(file) };
+    if (isZip(given.bytes)) {
+      const set = unpackAll([given]);
+      const found = modelsOf(set);
+      models = (found.length > 0 ? found : [onlyModel(set, file)]).map((main) => ({ main, set }));
+    } else models = [{ main: given, set: [given, ...(await filesBeside(file))] }];
+  } catch (error) {
+    yield { file, error: problemOf(error, file) };
+    return;
+  }
+  for (const { main, set } of models) yield inspectModel(main.path === file ? file : `${file}/${main.path}`, main, set);
+}
+
+async function inspectModel(label: string, main: SourceFile, set: readonly SourceFile[]): Promise<Inspection | Unreadable> {
+  try {
     const start = performance.now();
-    const files = unpackAll([{ path: file, bytes }]);
-    const { rig } = await readSource(onlyModel(files, file), files);
+    const { rig } = await readSource(main, set);
     const read = performance.now();
     const first = runFirstPass(rig, QUAY);
     const match = performance.now();
     const ms = { read: Math.round((read - start) * 10) / 10, match: Math.round((match - read) * 10) / 10 };
-    return buildInspection(file, rig, first, QUAY, TIDEWATER, ms);
+    return buildInspection(label, rig, first, QUAY, TIDEWATER, ms);
   } catch (error) {
-    return { file, error: problemOf(error, file) };
+    return { file: label, error: problemOf(error, label) };
   }
+}
+
+const COMPANIONS = /\.(bin|png|jpe?g|webp|ktx2)$/i;
+/** Most that is read from beside a file, bytes. */
+const BESIDE_LIMIT = 256 * 1024 * 1024;
+
+/** Buffers and textures in the file's folder and the folders in it; what a dropped folder would bring along. */
+async function filesBeside(file: string): Promise<SourceFile[]> {
+  if (!/\.(gltf|fbx|dae)$/i.test(file)) return [];
+  const folder = path.dirname(file);
+  const found: SourceFile[] = [];
+  let total = 0;
+  for (const place of ['.', ...(await readdir(folder, { withFileTypes: true })).filter((entry) => entry.isDirectory()).map((entry) => entry.name)]) {
+    for (const entry of await readdir(path.join(folder, place), { withFileTypes: true }).catch(() => [])) {
+      if (!entry.isFile() || !COMPANIONS.test(entry.name)) continue;
+      const at = path.join(folder, place, entry.name);
+      total += (await stat(at)).size;
+      if (total > BESIDE_LIMIT) return found;
+      found.push({ path: at, bytes: new Uint8Array(await readFile(at)) });
+    }
+  }
+  return found;
 }
 
 async function load(file: string): Promise<Uint8Array> {

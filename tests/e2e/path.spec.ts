@@ -12,8 +12,8 @@ for (const { name, sentence } of [
 ]) {
   test(`${name}: intake, match, posture, findings, handoff`, async ({ page }) => {
     await openCharacter(page, name, 'Intake');
-    await expect(page.getByText('skinned character')).toBeVisible();
-    await expect(page.getByText('metres, as the format says')).toBeVisible();
+    await expect(page.getByText(/^skinned character, GLB/)).toBeVisible();
+    await expect(page.getByText('1 m a unit')).toBeVisible();
 
     await page.getByRole('link', { name: /^Match/ }).click();
     await expect(page.getByRole('group', { name: /Line map of Quay/ })).toBeVisible();

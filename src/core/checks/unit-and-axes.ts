@@ -27,7 +27,9 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig }) 
     add(up === null ? 'caution' : 'note', `The body's up is the file's ${normalisation.up}.`, normalisation.up, profile.up, 'The character would arrive lying down.', 'Handoff turns it upright.');
   }
   if (normalisation.facing !== profile.facing) {
-    add('caution', `The character faces the file's ${normalisation.facing}.`, normalisation.facing, profile.facing, 'The character would walk sideways or backwards.', 'Handoff turns it to the front.');
+    // Z up and facing -Y is how such files are mostly written.
+    const isUsual = normalisation.up === '+Z' && normalisation.facing === '-Y' && up === '+Z';
+    add(isUsual ? 'note' : 'caution', `The character faces the file's ${normalisation.facing}.`, normalisation.facing, profile.facing, 'The character would walk sideways or backwards.', 'Handoff turns it to the front.');
   }
   if (Math.abs(normalisation.residualYawRad) > 5 * DEGREE) {
     add('note', `The character is turned ${(normalisation.residualYawRad / DEGREE).toFixed(1)} degrees off its axis.`, `${(normalisation.residualYawRad / DEGREE).toFixed(1)} degrees`, 'within 5.0 degrees', 'A rest pose that is not straight shows in every motion.', 'Check the pose on Posture.');

@@ -62,12 +62,27 @@ function findCommonTokens(tokens: readonly (readonly Token[])[], dialect: Dialec
     const isSide = dialect.left.has(text) || dialect.right.has(text) || letters.has(text);
     if (count >= tokens.length * (isSide ? COMMON_SIDE_SHARE : COMMON_TOKEN_SHARE)) common.add(text);
   }
+  addCommonNumbers(tokens, common);
   return common;
 }
 
+/** A number that follows a common word throughout belongs to the prefix: "slt27:" counts nothing. */
+function addCommonNumbers(tokens: readonly (readonly Token[])[], common: Set<string>): void {
+  const counts = new Map<string, number>();
+  for (const list of tokens) {
+    const at = list.findIndex((token) => token.isNumber);
+    if (at > 0 && common.has(list[at - 1].text)) counts.set(numberKey(list, at), (counts.get(numberKey(list, at)) ?? 0) + 1);
+  }
+  for (const [key, count] of counts) if (count >= tokens.length * COMMON_TOKEN_SHARE) common.add(key);
+}
+
+const numberKey = (tokens: readonly Token[], at: number): string => `${tokens[at - 1]?.text} ${tokens[at].text}`;
+const isCommon = (tokens: readonly Token[], at: number, common: ReadonlySet<string>): boolean =>
+  tokens[at].isNumber ? common.has(numberKey(tokens, at)) : common.has(tokens[at].text);
+
 function prefixLength(tokens: readonly Token[], common: ReadonlySet<string>, name: string): number {
   let at = 0;
-  while (at < tokens.length && common.has(tokens[at].text)) at++;
+  while (at < tokens.length && isCommon(tokens, at, common)) at++;
   if (at === 0) return 0;
   return at < tokens.length ? tokens[at].start : name.length;
 }
@@ -90,8 +105,9 @@ function readOne(
   tokens.forEach((token, at) => {
     if (at === mark.tokenIndex) {
       if (mark.rest) words.push(mark.rest);
-    } else if (token.isNumber) numbers.push(Number(token.text));
-    else if (!common.has(token.text)) words.push(token.text);
+    } else if (isCommon(tokens, at, common)) return;
+    else if (token.isNumber) numbers.push(Number(token.text));
+    else words.push(token.text);
   });
   const meanings = understand(words, dialect, cache);
   // A rig whose common token is itself a body word ("body", "arm" for a hand rig) keeps the fact out of single bones.

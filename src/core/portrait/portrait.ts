@@ -30,12 +30,21 @@ export function drawPortrait(rig: Rig, normalisation: Normalisation, match: Matc
     const [from, to] = [fit(places[parent]), fit(places[bone.index])];
     lines.push(`<line class="${kind ?? 'spare'}" x1="${from[0]}" y1="${from[1]}" x2="${to[0]}" y2="${to[1]}"/>`);
   }
+  if (rig.bones.length === 0 && rig.mesh.bounds) lines.push(outline(rig.mesh.bounds, normalisation));
   const head = match.assignments.head;
   if (head) {
     const [x, y] = fit(places[head.boneIndex]);
     lines.push(`<circle class="centre" cx="${x}" cy="${round(y - 2.2)}" r="2.6"/>`);
   }
   return `<svg xmlns="http://www.w3.org/2000/svg" viewBox="0 0 ${WIDTH} ${HEIGHT}" fill="none" stroke="currentColor" stroke-width="1.3" stroke-linecap="round">${lines.join('')}</svg>`;
+}
+
+/** What has no bones is drawn by its extent, dashed. */
+function outline({ min, max }: NonNullable<Rig['mesh']['bounds']>, normalisation: Normalisation): string {
+  const corners = [toBody(normalisation, min), toBody(normalisation, max)];
+  const [a, b] = corners.map(fitInto(corners));
+  const [x, y] = [Math.min(a[0], b[0]), Math.min(a[1], b[1])];
+  return `<rect class="spare" stroke-dasharray="2.5 2.5" rx="3" x="${x}" y="${y}" width="${round(Math.abs(a[0] - b[0]))}" height="${round(Math.abs(a[1] - b[1]))}"/>`;
 }
 
 function nearestShown(rig: Rig, shown: ReadonlyMap<number, string>, bone: number): number {

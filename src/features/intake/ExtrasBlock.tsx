@@ -30,9 +30,8 @@ export function ExtrasBlock() {
             return (
               <li key={extra.nodeIndex} className="flex items-center gap-2 py-px">
                 <input type="checkbox" className="checkbox checkbox-xs" aria-label={`Keep ${extra.name}`} checked={!isOut} disabled={!extra.canLeaveOut && !isOut} onChange={() => toggle(extra.nodeIndex)} />
-                <span className={`truncate font-mono ${isOut ? 'line-through opacity-70' : ''}`}>{extra.name}</span>
-                <span className="quiet whitespace-nowrap">{WORDS[extra.kind]}</span>
-                <span className="quiet ml-auto text-right whitespace-nowrap">{effectText(extra, isOut)}</span>
+                <span className={`max-w-44 min-w-16 shrink-0 truncate font-mono ${isOut ? 'line-through opacity-70' : ''}`} title={extra.name}>{extra.name}</span>
+                <span className="quiet min-w-0 flex-1 truncate" title={`${WORDS[extra.kind]}, ${effectText(extra, isOut)}`}>{WORDS[extra.kind]}, {effectText(extra, isOut)}</span>
               </li>
             );
           })}
@@ -47,5 +46,5 @@ function effectText(extra: { kind: Extra['kind']; vertexCount: number; boneCount
   if (isOut) return `left out${takes ? `: ${takes}` : ''}`;
   if (extra.kind === 'container') return 'holds the figure';
   if (!extra.canLeaveOut) return 'the figure is bound to it';
-  return takes ? `leaving it out takes ${takes}` : 'leaving it out takes nothing else';
+  return takes ? `holds ${takes}` : 'holds nothing';
 }

@@ -22,7 +22,7 @@ const FORMAT_WORDS = { glb: 'GLB, glTF', gltf: 'glTF', vrm: 'VRM', fbx: 'FBX', c
 /** What the file is, how it is understood, and what a person decides about that; the odd things first. */
 export function IntakeStep() {
   useListening('intake');
-  const { character, fit } = useCharacter();
+  const { character, fit, save } = useCharacter();
   const { bone, select } = useSelection();
   const [showsCopies, setShowsCopies] = useState(false);
   const odd = oddThings(character, fit);
@@ -33,7 +33,8 @@ export function IntakeStep() {
   }, [showsCopies, character]);
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1.9fr)_minmax(0,1fr)]">
-      <main className="min-h-0 space-y-3 overflow-auto px-5 py-3">
+      <main className="relative min-h-0 space-y-3 overflow-auto px-5 py-3" aria-busy={save.status === 'saving'}>
+        {save.status === 'saving' && <progress className="progress progress-primary absolute inset-x-0 top-0 h-0.5 rounded-none" aria-label="Reading the file again" />}
         <section aria-label="Odd things">
           {odd.length > 0
             ? <ul className="columns-2 gap-x-8 text-[13px]">{odd.map((text) => <li key={text} className="mb-1 break-inside-avoid border-l-2 border-warning pl-2.5">{text}</li>)}</ul>

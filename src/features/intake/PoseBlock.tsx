@@ -11,6 +11,7 @@ export function PoseBlock() {
   const { character, fit, decide } = useCharacter();
   const { sheet, normalisation } = character;
   const { pose } = fit.state.intake;
+  if (sheet.boneCount === 0) return null;
   const bind = sheet.poses.find((entry) => entry.pose === 'bind');
   const difference = (entry: (typeof sheet.poses)[number]) =>
     entry.boneCount === 0 ? <span className="quiet">same as the rest</span> : <>{entry.maxDegrees.toFixed(1)}° and {centimetresText(entry.maxDistance * normalisation.scale)} <span className="quiet">at {sheet.worstBones[String(entry.worstBone)]}, {entry.boneCount} bones</span></>;

@@ -8,6 +8,7 @@ import type { RosterRow } from '@/core/character/character-view';
 import { momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
 import { Who } from '@/ui/Who';
+import { BulkProvenance } from './BulkProvenance';
 import { JoinList } from './JoinList';
 import { UploadList } from './UploadList';
 import { useUploads } from './use-uploads';
@@ -18,6 +19,7 @@ export function RosterPage({ rows }: { rows: readonly RosterRow[] }) {
   const { uploads, joins, add, cancel, dismiss, join, dismissJoin } = useUploads();
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (files) => add(files), noClick: true, noKeyboard: true });
   const [text, setText] = useState('');
+  const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const shown = rows.filter((row) => `${row.name} ${row.fileName} ${row.state}`.toLowerCase().includes(text.trim().toLowerCase()));
   const { tabIndex: _tabIndex, ...rootProps } = getRootProps();
   return (
@@ -35,7 +37,8 @@ export function RosterPage({ rows }: { rows: readonly RosterRow[] }) {
       <main className="mx-auto w-full max-w-6xl flex-1 p-5">
         <UploadList uploads={uploads} onCancel={cancel} onDismiss={dismiss} />
         <JoinList joins={joins} onJoin={join} onDismiss={dismissJoin} />
-        {rows.length === 0 ? <EmptyRoster onPick={open} /> : <RosterTable rows={shown} />}
+        {chosen.size > 0 && <BulkProvenance ids={[...chosen]} onDone={() => setChosen(new Set())} />}
+        {rows.length === 0 ? <EmptyRoster onPick={open} /> : <RosterTable rows={shown} chosen={chosen} onChoose={setChosen} />}
         {rows.length > 0 && shown.length === 0 && <p className="quiet p-6 text-center">No character matches &ldquo;{text}&rdquo;.</p>}
       </main>
       {isDragActive && (
@@ -59,18 +62,32 @@ function EmptyRoster({ onPick }: { onPick: () => void }) {
 
 const HEADINGS = ['', 'Character', 'State', 'Doubts', 'Blockers', 'Bones', 'Last change'];
 
-function RosterTable({ rows }: { rows: readonly RosterRow[] }) {
+interface RosterTableProps {
+  readonly rows: readonly RosterRow[];
+  readonly chosen: ReadonlySet<string>;
+  readonly onChoose: (chosen: ReadonlySet<string>) => void;
+}
+
+function RosterTable({ rows, chosen, onChoose }: RosterTableProps) {
+  const areAll = rows.length > 0 && rows.every((row) => chosen.has(row.id));
+  const toggle = (id: string) => {
+    const next = new Set(chosen);
+    if (!next.delete(id)) next.add(id);
+    onChoose(next);
+  };
   return (
     <table className="w-full border-separate border-spacing-0 rounded-box border border-base-300 bg-base-100">
       <thead>
         <tr className="text-left text-[13px]">
+          <th scope="col" className="w-8 border-b border-base-300 pl-3"><input type="checkbox" className="checkbox checkbox-xs align-middle" aria-label="Choose all" checked={areAll} onChange={() => onChoose(areAll ? new Set() : new Set(rows.map((row) => row.id)))} /></th>
           {HEADINGS.map((heading, at) => <th key={at} scope="col" className={`quiet border-b border-base-300 px-3 py-2 font-medium ${at >= 3 && at <= 5 ? 'text-right' : ''}`}>{heading || <span className="sr-only">Portrait</span>}</th>)}
         </tr>
       </thead>
       <tbody>
         {rows.map((row) => (
           <tr key={row.id} className="group hover:bg-base-200">
-            <td className="w-16 border-b border-base-300 py-1 pl-4 group-last:border-0">
+            <td className="border-b border-base-300 pl-3 group-last:border-0"><input type="checkbox" className="checkbox checkbox-xs align-middle" aria-label={`Choose ${row.name}`} checked={chosen.has(row.id)} onChange={() => toggle(row.id)} /></td>
+            <td className="w-16 border-b border-base-300 py-1 pl-2 group-last:border-0">
               {/* Computed by our own core from numbers alone. */}
               <span className="portrait block h-14 w-11" aria-hidden dangerouslySetInnerHTML={{ __html: row.portrait }} />
             </td>
@@ -105,7 +122,7 @@ function StateMark({ row }: { row: RosterRow }) {
   return (
     <span className={`whitespace-nowrap ${tone}`}>
       <span aria-hidden className="mr-1.5 inline-block w-3 text-center font-semibold">{STATE_SHAPES[row.state]}</span>
-      {row.state}{!row.isHumanoid && <span className="text-warning"> · not a humanoid</span>}
+      {row.state}{row.kind === 'mesh' ? <span className="text-warning"> · no skeleton</span> : !row.isHumanoid && <span className="text-warning"> · not a humanoid</span>}{row.kind === 'motion' && <span className="quiet"> · motion</span>}{row.kind === 'skeleton' && <span className="quiet"> · no mesh</span>}
     </span>
   );
 }

@@ -343,7 +343,7 @@ function listExtras(order: readonly Node[], boneOfNode: ReadonlyMap<Node, number
       if (parentBone < 0 && ++rootBones > 1) extras.push({ kind: 'further-root', ...base });
       continue;
     }
-    const kind = extraKind(node, parentBone);
+    const kind = extraKind(node, parentBone, boneOfNode.size > 0);
     if (kind) extras.push({ kind, ...base });
   }
   return extras;
@@ -357,11 +357,12 @@ function nearestBone(node: Node | null, boneOfNode: ReadonlyMap<Node, number>): 
   return -1;
 }
 
-function extraKind(node: Node, parentBone: number): Extra['kind'] | null {
+/** Without bones the meshes are what the file is about. */
+function extraKind(node: Node, parentBone: number, hasBones: boolean): Extra['kind'] | null {
   if (node.getCamera()) return 'camera';
   if (node.getExtension('KHR_lights_punctual')) return 'light';
   const mesh: Mesh | null = node.getMesh();
-  if (mesh) return node.getSkin() ? null : parentBone >= 0 ? 'rigid-mesh' : 'static-mesh';
+  if (mesh) return node.getSkin() || !hasBones ? null : parentBone >= 0 ? 'rigid-mesh' : 'static-mesh';
   return node.listChildren().length > 0 ? 'container' : 'empty';
 }
 

@@ -141,11 +141,18 @@ export class StageView {
     this.resize();
   }
 
+  /** Corners of the mesh's extent, for what has no bones. */
+  private meshCorners(): Vec3[] {
+    const box = this.model ? new three.Box3().setFromObject(this.model.scene) : new three.Box3();
+    if (box.isEmpty()) return [[0, 0, 0], [0, this.height.metres, 0]];
+    return [box.min, box.max].flatMap(({ x, y, z }) => [[x, y, box.min.z], [x, y, z]] as Vec3[]).concat([[box.min.x, box.max.y, box.min.z], [box.max.x, box.min.y, box.max.z]]);
+  }
+
   /** Shows the whole figure in every pane. */
   fit(): void {
     this.isMovedByHand = false;
     const points: Vec3[] = this.state.bones.map((bone) => bone.position);
-    if (points.length === 0) points.push([0, 0, 0], [0, this.height.metres, 0]);
+    if (points.length === 0) points.push(...this.meshCorners());
     points.push([0, this.height.floor + this.height.metres, 0], [0, this.height.floor, 0]);
     for (const pane of this.panes) pane.camera = fitCamera(pane.camera, points, pane.rect.width, pane.rect.height);
     this.needsFit = this.container.clientWidth === 0;

@@ -1,0 +1,48 @@
+'use client';
+
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import type { Problem } from '@/core/errors/yarvo-error';
+import { ProblemNote } from '@/ui/ProblemNote';
+
+const FIELDS = [['source', 'Source'], ['author', 'Author'], ['licence', 'Licence'], ['attribution', 'Attribution']] as const;
+type Fields = Record<(typeof FIELDS)[number][0], string>;
+const EMPTY: Fields = { source: '', author: '', licence: '', attribution: '' };
+
+/** Source and licence of all chosen characters at once; fields left empty stay as they are. */
+export function BulkProvenance({ ids, onDone }: { ids: readonly string[]; onDone: () => void }) {
+  const router = useRouter();
+  const [fields, setFields] = useState(EMPTY);
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [isBusy, setBusy] = useState(false);
+  const given = Object.fromEntries(Object.entries(fields).map(([field, value]) => [field, value.trim()]).filter(([, value]) => value !== ''));
+  const send = async () => {
+    setBusy(true);
+    const response = await fetch('/api/provenance', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ characterIds: ids, provenance: given }) }).catch(() => null);
+    const answer = (await response?.json().catch(() => null)) as { error?: Problem; refused?: { message: string }[] } | null;
+    setBusy(false);
+    if (!response?.ok || (answer?.refused?.length ?? 0) > 0) {
+      setProblem(answer?.error ?? { code: 'not-all', message: `${answer?.refused?.length ?? 'Some'} characters were not changed: ${answer?.refused?.[0]?.message ?? 'the server did not answer.'}`, place: 'source and licence', remedy: 'Try again.' });
+      return;
+    }
+    setFields(EMPTY);
+    onDone();
+    router.refresh();
+  };
+  return (
+    <form className="mb-4 rounded-box border border-primary bg-base-100 px-3 py-2" aria-label="Source and licence of the chosen characters" onSubmit={(event) => { event.preventDefault(); void send(); }}>
+      <div className="flex flex-wrap items-end gap-3">
+        <p className="w-28 font-semibold">{ids.length} chosen</p>
+        {FIELDS.map(([field, label]) => (
+          <label key={field} className="min-w-36 flex-1 text-[13px]">
+            <span className="quiet">{label}</span>
+            <input className="input input-sm w-full" maxLength={500} placeholder="as it is" value={fields[field]} onChange={(event) => setFields({ ...fields, [field]: event.target.value })} />
+          </label>
+        ))}
+        <button type="submit" className="btn btn-primary btn-sm" disabled={isBusy || Object.keys(given).length === 0}>{isBusy ? 'setting …' : 'Set for all'}</button>
+        <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>Choose none</button>
+      </div>
+      {problem && <div className="mt-2"><ProblemNote problem={problem} onClose={() => setProblem(null)} /></div>}
+    </form>
+  );
+}
