@@ -43,9 +43,13 @@ function* polygonsOf(element: Xml, inputs: readonly Input[], place: string): Gen
   for (const list of children(element, 'p')) {
     const indices = numbers(list);
     if (indices.some((value) => !Number.isInteger(value) || value < 0)) throw new YarvoError({ code: 'bad-index', message: 'A polygon names its corners by something that is no index.', place, remedy: 'Export the mesh again.' });
-    const tuple = (at: number) => indices.subarray(at * width, (at + 1) * width);
+    const tuple = width === 1 ? (at: number) => [indices[at]] : (at: number) => indices.subarray(at * width, (at + 1) * width);
     const total = Math.floor(indices.length / width);
-    const range = (from: number, count: number) => Array.from({ length: count }, (_, k) => tuple(from + k));
+    const range = (from: number, count: number) => {
+      const out: ArrayLike<number>[] = [];
+      for (let k = 0; k < count; k++) out.push(tuple(from + k));
+      return out;
+    };
     if (element.localName === 'triangles') for (let at = 0; at + 2 < total; at += 3) yield range(at, 3);
     else if (element.localName === 'polygons' || element.localName === 'trifans') yield range(0, total);
     else if (element.localName === 'tristrips') for (let at = 0; at + 2 < total; at++) yield at % 2 === 0 ? range(at, 3) : [tuple(at + 1), tuple(at), tuple(at + 2)];

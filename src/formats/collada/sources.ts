@@ -12,8 +12,13 @@ export interface Source {
 
 const MAX_ELEMENTS = 20_000_000;
 
-/** Sources of an element by id, `<vertices>` resolved to the positions they stand for. @throws {YarvoError} */
-export function readSources(element: Xml, place: string): Map<string, Source> {
+/** Sources are asked for once for points and once for polygons; parsing them is most of the work. */
+const known = new WeakMap<Xml, ReadonlyMap<string, Source>>();
+
+/** Sources of an element by id. @throws {YarvoError} */
+export function readSources(element: Xml, place: string): ReadonlyMap<string, Source> {
+  const before = known.get(element);
+  if (before) return before;
   const sources = new Map<string, Source>();
   for (const source of children(element, 'source')) {
     const accessor = path(source, 'technique_common', 'accessor');
@@ -28,6 +33,7 @@ export function readSources(element: Xml, place: string): Map<string, Source> {
     }
     sources.set(attribute(source, 'id'), { values, names, stride, offset, count });
   }
+  known.set(element, sources);
   return sources;
 }
 
@@ -51,5 +57,7 @@ export function readInputs(element: Xml, sources: ReadonlyMap<string, Source>, v
 
 /** Element `index` of a source, `size` numbers. */
 export function elementOf({ values, stride, offset }: Source, index: number, size: number): number[] {
-  return Array.from({ length: size }, (_, k) => (k < stride ? values[offset + index * stride + k] : k === 3 ? 1 : 0));
+  const out: number[] = [];
+  for (let k = 0; k < size; k++) out.push(k < stride ? values[offset + index * stride + k] : k === 3 ? 1 : 0);
+  return out;
 }

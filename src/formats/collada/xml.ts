@@ -50,9 +50,15 @@ export const text = (element: Xml | null | undefined): string => element?.textCo
 export const attribute = (element: Xml, name: string): string => element.getAttribute(name) ?? '';
 
 export function numbers(element: Xml | null | undefined): Float64Array {
-  const content = text(element);
-  if (content === '') return new Float64Array(0);
-  return Float64Array.from(content.split(/\s+/), Number);
+  const content = element?.textContent ?? '';
+  const values: number[] = [];
+  for (let at = 0; at < content.length; ) {
+    while (at < content.length && content.charCodeAt(at) <= 32) at++;
+    const start = at;
+    while (at < content.length && content.charCodeAt(at) > 32) at++;
+    if (at > start) values.push(Number(content.slice(start, at)));
+  }
+  return Float64Array.from(values);
 }
 
 export const placeOf = (element: Xml, place: string): string => `${place}, line ${element.lineNumber ?? '?'}`;

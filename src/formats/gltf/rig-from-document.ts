@@ -1,6 +1,6 @@
 import type { Document, Mesh, Node, Skin } from '@gltf-transform/core';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { compose, decompose, invertAffine, multiply, transformPoint, IDENTITY } from '@/core/math/mat4';
+import { compose, decompose, invertAffine, multiply, IDENTITY } from '@/core/math/mat4';
 import { normalise as normaliseQuat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import type { Bone, Clip, Extra, PoseComparison, Rig } from '@/core/rig/rig';
@@ -10,7 +10,7 @@ import { comparePoses } from '@/core/rig/compare-poses';
 import { largestExtent } from '@/core/rig/rig-shape';
 import { factsOf } from '../scene/facts-in-document';
 import { sampleClip } from './sample-clip';
-import { readInfluences } from './skin-influences';
+import { readInfluences, type Influences } from './skin-influences';
 
 /** Everything the computation needs of a checked glTF document. File space; nothing is normalised. */
 export function rigFromDocument(document: Document, place: string): Rig {
@@ -221,14 +221,12 @@ function readMeshes(
         summary.maxInfluences = Math.max(summary.maxInfluences, influences.maxInfluences);
       }
       const jointBones = skin?.listJoints().map((joint) => boneOfNode.get(joint) ?? -1) ?? [];
+      const world: [number, number, number] = [0, 0, 0];
       for (let vertex = 0; vertex < positions.getCount(); vertex++) {
-        const point: Vec3 = [points[vertex * 3], points[vertex * 3 + 1], points[vertex * 3 + 2]];
-        if (!point.every(Number.isFinite)) {
-          infinite++;
-          continue;
-        }
-        const world = influences && matrices ? skinPoint(point, influences, vertex, matrices) : transformPoint(rigid, point);
-        if (!world.every(isPlace)) {
+        const [x, y, z] = [points[vertex * 3], points[vertex * 3 + 1], points[vertex * 3 + 2]];
+        if (influences && matrices) skinPoint(x, y, z, influences, vertex, matrices, world);
+        else for (let row = 0; row < 3; row++) world[row] = rigid[row] * x + rigid[4 + row] * y + rigid[8 + row] * z + rigid[12 + row];
+        if (!isPlace(world[0]) || !isPlace(world[1]) || !isPlace(world[2])) {
           infinite++;
           continue;
         }
@@ -266,17 +264,18 @@ function skinMatrices(skin: Skin, worlds: ReadonlyMap<Node, readonly number[]>):
   });
 }
 
-function skinPoint(point: Vec3, influences: NonNullable<ReturnType<typeof readInfluences>>, vertex: number, matrices: readonly (readonly number[])[]): Vec3 {
+/** Place of a vertex in the rest pose, written into `out`. */
+function skinPoint(px: number, py: number, pz: number, influences: Influences, vertex: number, matrices: readonly (readonly number[])[], out: [number, number, number]): void {
   let [x, y, z] = [0, 0, 0];
-  for (let at = 0; at < influences.perVertex; at++) {
-    const weight = influences.weights[vertex * influences.perVertex + at];
+  for (let at = vertex * influences.perVertex, slot = 0; slot < influences.perVertex; slot++, at++) {
+    const weight = influences.weights[at];
     if (weight <= 0) continue;
-    const m = matrices[influences.joints[vertex * influences.perVertex + at]];
-    x += weight * (m[0] * point[0] + m[4] * point[1] + m[8] * point[2] + m[12]);
-    y += weight * (m[1] * point[0] + m[5] * point[1] + m[9] * point[2] + m[13]);
-    z += weight * (m[2] * point[0] + m[6] * point[1] + m[10] * point[2] + m[14]);
+    const m = matrices[influences.joints[at]];
+    x += weight * (m[0] * px + m[4] * py + m[8] * pz + m[12]);
+    y += weight * (m[1] * px + m[5] * py + m[9] * pz + m[13]);
+    z += weight * (m[2] * px + m[6] * py + m[10] * pz + m[14]);
   }
-  return [x, y, z];
+  [out[0], out[1], out[2]] = [x, y, z];
 }
 
 /**

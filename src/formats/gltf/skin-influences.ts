@@ -1,5 +1,6 @@
 import type { Primitive } from '@gltf-transform/core';
 import { YarvoError } from '@/core/errors/yarvo-error';
+import { accessorFloats } from './accessor-floats';
 
 /** All influences of a primitive's vertices, however many sets the file has. Weights of a vertex add up to 1. */
 export interface Influences {
@@ -24,17 +25,17 @@ export function readInfluences(primitive: Primitive, jointCount: number, place: 
   const perVertex = sets.length * 4;
   const joints = new Uint16Array(vertexCount * perVertex);
   const weights = new Float32Array(vertexCount * perVertex);
-  const element: number[] = [];
   sets.forEach(({ joint, weight }, set) => {
     if (joint.getCount() !== vertexCount || weight.getCount() !== vertexCount) {
       throw new YarvoError({ code: 'bad-weights', message: 'Skin weights and vertices differ in number.', place, remedy: 'Export the mesh again.' });
     }
+    const [indices, shares] = [joint.getArray(), accessorFloats(weight, 4)];
     for (let vertex = 0; vertex < vertexCount; vertex++) {
       const at = vertex * perVertex + set * 4;
-      joint.getElement(vertex, element);
-      for (let slot = 0; slot < 4; slot++) joints[at + slot] = element[slot];
-      weight.getElement(vertex, element);
-      for (let slot = 0; slot < 4; slot++) weights[at + slot] = element[slot];
+      for (let slot = 0; slot < 4; slot++) {
+        joints[at + slot] = indices?.[vertex * 4 + slot] ?? 0;
+        weights[at + slot] = shares[vertex * 4 + slot];
+      }
     }
   });
   let unnormalisedCount = 0;
@@ -55,8 +56,9 @@ export function readInfluences(primitive: Primitive, jointCount: number, place: 
         throw new YarvoError({ code: 'bad-index', message: `A vertex is bound to joint ${joints[at]}, but its skin has ${jointCount}.`, place: `${place}, vertex ${vertex}`, remedy: 'Bind the mesh again and export.' });
       }
       sum += weights[at];
-      const first = joints.indexOf(joints[at], vertex * perVertex);
-      if (first < at && weights[first] > 0) {
+      let first = vertex * perVertex;
+      while (first < at && !(joints[first] === joints[at] && weights[first] > 0)) first++;
+      if (first < at) {
         weights[first] += weights[at];
         [joints[at], weights[at], isTidied] = [0, 0, true];
         continue;
