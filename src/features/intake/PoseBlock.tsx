@@ -54,7 +54,7 @@ function FrameChoice({ pose }: { pose: Extract<PoseSource, { kind: 'frame' }> })
   };
   return (
     <div className="mt-1 flex items-center gap-3 pl-6 text-[13px]">
-      <label className="flex items-center gap-1.5">frame <input type="number" className="input input-xs w-20" min={0} max={last} value={frame} onChange={(event) => setFrame(event.target.value)} onBlur={send} onKeyDown={(event) => { if (event.key === 'Enter') send(); }} /> of {last}</label>
+      <label className="flex items-center gap-1.5">frame <input type="number" aria-label={`frame of ${last}`} className="input input-xs w-20" min={0} max={last} value={frame} onChange={(event) => setFrame(event.target.value)} onBlur={send} onKeyDown={(event) => { if (event.key === 'Enter') send(); }} /> of {last}</label>
       <label className="flex items-center gap-1.5"><input type="checkbox" className="checkbox checkbox-xs" checked={pose.isDropped} onChange={(event) => decide({ pose: { ...pose, isDropped: event.target.checked } })} /> drop it from the clip</label>
     </div>
   );

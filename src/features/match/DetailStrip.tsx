@@ -23,6 +23,8 @@ export function DetailStrip({ role, bone, isWaiting, onPickBone, onStopWaiting }
 }
 
 function Hint() {
+  const { character } = useCharacter();
+  if (character.rig.bones.length === 0) return <p className="quiet pt-5">The file holds no skeleton, so there is nothing to put onto the roles. What it does hold is listed on Intake.</p>;
   return <p className="quiet pt-5">Pick a stop on the map, then the bone that belongs there, here on the stage or in the list. Solid bars are settled, half bars proposed, a question mark is a doubt, an empty bar is vacant.</p>;
 }
 

@@ -104,14 +104,17 @@ function Caption({ stop, label, role }: { stop: Stop; label: string; role: MapRo
       <text x={x} y={nameY} textAnchor={stop.align} fontSize={13} fontWeight={600} fill="var(--color-base-content)">{label}</text>
       {role.bone && (
         <text x={x} y={boneY} textAnchor={stop.align} fontSize={11.5} fontFamily="var(--font-mono)" fill={tone}>
-          <BoneText name={role.bone.name} prefixLength={role.bone.prefixLength} />
+          <BoneText name={role.bone.name} prefixLength={role.bone.prefixLength} most={isCrowded(stop) ? 8 : 10} />
         </text>
       )}
     </>
   );
 }
 
+/** Stops of the legs and the hand stand close to their neighbours. */
+const isCrowded = (stop: Stop): boolean => /Leg|Foot|Toes|Hand/.test(stop.role);
+
 /** Without the rig's own prefix, which says nothing here; the ledger shows the whole name. */
-function BoneText({ name, prefixLength }: { name: string; prefixLength: number }) {
-  return <>{shortenMiddle(name.slice(prefixLength) || name, 10)}<title>{name}</title></>;
+function BoneText({ name, prefixLength, most }: { name: string; prefixLength: number; most: number }) {
+  return <>{shortenMiddle(name.slice(prefixLength) || name, most)}<title>{name}</title></>;
 }

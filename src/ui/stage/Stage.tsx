@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { multiply, compose } from '@/core/math/mat4';
 import type { Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
-import type { Normalisation } from '@/core/normalise/normalise';
+import { toBody, type Normalisation } from '@/core/normalise/normalise';
 import { computeWorlds, REST_POSE, type RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import { loadModel } from './load-model';
@@ -40,6 +40,7 @@ export function Stage(props: StageProps) {
   const view = useRef<StageView | null>(null);
   const callbacks = useRef({ onPick, onHover });
   const [model, setModel] = useState<'loading' | 'ready' | 'failed'>('loading');
+  const extent = useMemo(() => extentOf(rig, normalisation), [rig, normalisation]);
   const bones = useMemo(() => stageBones(rig, normalisation, pose, sides), [rig, normalisation, pose, sides]);
   const before = useMemo(() => (showBefore ? placesOf(rig, normalisation, REST_POSE) : null), [showBefore, rig, normalisation]);
 
@@ -50,6 +51,7 @@ export function Stage(props: StageProps) {
     const stage = new StageView(container.current, { onPick: (bone) => callbacks.current.onPick(bone), onHover: (bone) => callbacks.current.onHover(bone) });
     view.current = stage;
     stage.setNormalisation(normalisation);
+    stage.setExtent(extent);
     let isGone = false;
     loadModel(modelUrl).then(
       (loaded) => {
@@ -64,7 +66,7 @@ export function Stage(props: StageProps) {
       view.current = null;
       stage.dispose();
     };
-  }, [modelUrl, normalisation]);
+  }, [modelUrl, normalisation, extent]);
 
   useEffect(() => view.current?.setViews(views), [views, model]);
   useEffect(() => view.current?.setMesh(mesh), [mesh, model]);
@@ -81,6 +83,13 @@ export function Stage(props: StageProps) {
       <button className="btn btn-ghost btn-xs absolute right-2 bottom-2 bg-base-100/70" onClick={() => view.current?.fit()}>Fit to view</button>
     </div>
   );
+}
+
+/** Corners of the mesh's bounds, metres. */
+function extentOf({ mesh }: Rig, normalisation: Normalisation): Vec3[] {
+  if (!mesh.bounds) return [];
+  const { min, max } = mesh.bounds;
+  return [0, 1, 2, 3, 4, 5, 6, 7].map((corner) => toBody(normalisation, [0, 1, 2].map((axis) => ((corner >> axis) & 1 ? max : min)[axis]) as unknown as Vec3));
 }
 
 function placesOf(rig: Rig, normalisation: Normalisation, pose: RigPose): Vec3[] {

@@ -39,6 +39,7 @@ export class StageView {
   private model: StageModel | null = null;
   private state: OverlayState = { bones: [], before: null, selected: null, hovered: null, highlighted: new Set() };
   private mesh: StageMesh = 'see-through';
+  private extent: readonly Vec3[] = [];
   private height = { metres: 1.8, floor: 0 };
   private scheduled = 0;
   private drag: { pane: Pane; x: number; y: number; moved: number; button: number; isPan: boolean } | null = null;
@@ -119,7 +120,7 @@ export class StageView {
   setState(patch: Partial<OverlayState>): void {
     const isNewPose = patch.bones !== undefined && patch.bones !== this.state.bones;
     this.state = { ...this.state, ...patch };
-    if ((this.needsFit || (isNewPose && !this.isMovedByHand)) && this.state.bones.length > 0) this.fit();
+    if ((this.needsFit || (isNewPose && !this.isMovedByHand)) && (this.state.bones.length > 0 || this.extent.length > 0)) this.fit();
     this.request();
   }
 
@@ -141,18 +142,16 @@ export class StageView {
     this.resize();
   }
 
-  /** Corners of the mesh's extent, for what has no bones. */
-  private meshCorners(): Vec3[] {
-    const box = this.model ? new three.Box3().setFromObject(this.model.scene) : new three.Box3();
-    if (box.isEmpty()) return [[0, 0, 0], [0, this.height.metres, 0]];
-    return [box.min, box.max].flatMap(({ x, y, z }) => [[x, y, box.min.z], [x, y, z]] as Vec3[]).concat([[box.min.x, box.max.y, box.min.z], [box.max.x, box.min.y, box.max.z]]);
+  /** Corners of the mesh's extent at rest, metres; a fit shows them too. */
+  setExtent(corners: readonly Vec3[]): void {
+    this.extent = corners;
   }
 
   /** Shows the whole figure in every pane. */
   fit(): void {
     this.isMovedByHand = false;
     const points: Vec3[] = this.state.bones.map((bone) => bone.position);
-    if (points.length === 0) points.push(...this.meshCorners());
+    points.push(...this.extent);
     points.push([0, this.height.floor + this.height.metres, 0], [0, this.height.floor, 0]);
     for (const pane of this.panes) pane.camera = fitCamera(pane.camera, points, pane.rect.width, pane.rect.height);
     this.needsFit = this.container.clientWidth === 0;
