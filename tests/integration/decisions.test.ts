@@ -171,6 +171,28 @@ describe('several files as one character', () => {
   });
 });
 
+it('hostile files are refused by name, leave nothing behind, and the next file is read', async () => {
+  const text = (content: string) => new TextEncoder().encode(content);
+  const hostile: [name: string, bytes: Uint8Array, code: string][] = [
+    ['laughs.dae', text('<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "ha"><!ENTITY b "&a;&a;&a;">]><COLLADA>&b;</COLLADA>'), 'xml-entities'],
+    ['deep.fbx', text(`; FBX\nFBXHeaderExtension: {\n${'A: {\n'.repeat(100_000)}`), 'too-deep'],
+    ['deep.bvh', text(`HIERARCHY\nROOT a\n{\n${'JOINT b\n{\n'.repeat(50_000)}`), 'too-deep'],
+    ['fetch.gltf', text(JSON.stringify({ asset: { version: '2.0' }, buffers: [{ byteLength: 4, uri: 'http://127.0.0.1:9/x.bin' }] })), 'external-uri'],
+    ['bomb.zip', zipSync({ 'a.bvh': new Uint8Array(64 * 1024 * 1024) }), 'zip-bomb'],
+    ['escape.zip', zipSync({ '../../../a.bvh': text('HIERARCHY') }), 'bad-path'],
+    ['nested.gltf', text(`{"asset":{"version":"2.0"},"extras":${'['.repeat(60_000)}${']'.repeat(60_000)}}`), 'bad-json'],
+  ];
+  for (const [name, bytes, code] of hostile) {
+    const response = await postCharacter(form({ [name]: bytes }));
+    const answer = (await response.json()) as { error?: { code: string; place: string } };
+    expect([name, response.status, answer.error?.code]).toEqual([name, 422, code]);
+    expect(answer.error?.place).toContain(name.split('.')[0]);
+  }
+  expect(await models().SourceFile.count()).toBe(0);
+  expect(await models().Blob.count()).toBe(0);
+  expect(await take('lamplighter.glb')).toBeTruthy();
+});
+
 it('provenance is edited in bulk; each character keeps the fields that were not named', async () => {
   const ids = [await take('lamplighter.glb'), await take('customs-clerk.vrm')];
   const response = await postProvenance(json({ characterIds: ids, provenance: { licence: 'studio licence 9' } }));

@@ -1,4 +1,5 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
+import { parseGltfJson } from './parse-json';
 
 /** Largest file taken in, bytes. Bigger ones are refused before anything is parsed. */
 export const MAX_FILE_BYTES = 256 * 1024 * 1024;
@@ -53,27 +54,12 @@ export function readGlbContainer(bytes: Uint8Array, place: string): GlbContainer
     if (start + length > declared) {
       fail('truncated', `A chunk of ${length} bytes does not fit in the file.`, `byte ${at}`, 'Copy or export the file again; it was cut off or altered.');
     }
-    if (type === JSON_CHUNK && !json) json = parseJson(bytes.subarray(start, start + length), place, start);
+    if (type === JSON_CHUNK && !json) json = parseGltfJson(bytes.subarray(start, start + length), `${place}, byte ${start}`);
     else if (type === BIN_CHUNK && !binary) binary = bytes.subarray(start, start + length);
     at = start + length + ((4 - (length % 4)) % 4);
   }
   if (!json) fail('no-json', 'The file has no JSON chunk.', `byte ${HEADER_BYTES}`, 'Export the file again.');
   return { json: json as unknown as Record<string, unknown>, binary };
-}
-
-function parseJson(bytes: Uint8Array, place: string, at: number): Record<string, unknown> {
-  try {
-    const value: unknown = JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
-    if (typeof value === 'object' && value !== null && !Array.isArray(value)) return value as Record<string, unknown>;
-    throw new Error('it is not an object');
-  } catch (error) {
-    throw new YarvoError({
-      code: 'bad-json',
-      message: `The JSON chunk cannot be read: ${(error as Error).message}.`,
-      place: `${place}, byte ${at}`,
-      remedy: 'Export the file again; this part of it is damaged.',
-    });
-  }
 }
 
 const megabytes = (bytes: number): string => (bytes / 1024 / 1024).toFixed(0);

@@ -9,6 +9,7 @@ import type { Companions } from '../source/companions';
 import { readVrmBlock } from '../vrm/vrm-block';
 import { checkStructure, type GltfJson } from './check-structure';
 import { isGlb, readGlbContainer } from './glb-container';
+import { parseGltfJson } from './parse-json';
 import { createNodeIO } from './read-glb';
 import { resolveUri } from './resources';
 
@@ -28,7 +29,7 @@ const BINARY_CHUNK = '@glb.bin';
  */
 export async function readGltf(bytes: Uint8Array, place: string, companions: Companions): Promise<GltfReading> {
   const isBinary = isGlb(bytes);
-  const container = isBinary ? readGlbContainer(bytes, place) : { json: parseJson(bytes, place), binary: null };
+  const container = isBinary ? readGlbContainer(bytes, place) : { json: parseGltfJson(bytes, place), binary: null };
   const resources: Record<string, Uint8Array<ArrayBuffer>> = {};
   const json = checkStructure(container.json, (uri, index) => {
     if (uri === undefined) return container.binary?.byteLength ?? 0;
@@ -51,14 +52,6 @@ export async function readGltf(bytes: Uint8Array, place: string, companions: Com
 }
 
 const isCompressed = (json: GltfJson): boolean => [...(json.extensionsRequired ?? []), ...((json.extensionsUsed as string[] | undefined) ?? [])].some((name) => COMPRESSIONS.includes(name));
-
-function parseJson(bytes: Uint8Array, place: string): unknown {
-  try {
-    return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
-  } catch (error) {
-    throw new YarvoError({ code: 'bad-json', message: `The JSON cannot be read: ${(error as Error).message}.`, place, remedy: 'Export the file again; it is damaged or no glTF.' });
-  }
-}
 
 interface ImageFound {
   readonly name: string;
