@@ -8,9 +8,10 @@ const [given] = process.argv.slice(2).filter((argument) => !argument.startsWith(
 const folder = path.resolve(given ?? 'demo/files');
 const same = path.join(folder, 'same-figure');
 await mkdir(same, { recursive: true });
-for (const [name, { make, truth }] of Object.entries(CAST)) {
+for (const [name, { make, truth, creature }] of Object.entries(CAST)) {
   await writeFile(path.join(folder, name), await make());
   if (truth) await writeFile(path.join(folder, `${path.parse(name).name}.truth.json`), `${JSON.stringify(truth, null, 2)}\n`);
+  if (creature) await writeFile(path.join(folder, `${path.parse(name).name}.truth.json`), `${JSON.stringify({ creature }, null, 2)}\n`);
   process.stdout.write(`${name}: ${truth ? Object.keys(truth).length : 0} bones\n`);
 }
 for (const [name, make] of Object.entries(SAME_FIGURE)) await writeFile(path.join(same, name), make());

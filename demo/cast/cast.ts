@@ -4,13 +4,17 @@ import { CENTIMETRES_Z_UP, METRES_Y_UP } from '../formats/gather';
 import { writeCollada } from '../formats/write-collada';
 import { writeFbx } from '../formats/write-fbx';
 import { writeVrm } from '../formats/write-vrm';
+import { harbourHeron, marketMule } from './animals';
 import { bellRinger, LANTERN } from './bell-ringer';
+import { clockworkDeckhand } from './clockwork-deckhand';
 import { customsClerk } from './customs-clerk';
 import { eelSeller } from './eel-seller';
 import { ferryPilot } from './ferry-pilot';
 import { harbourDiver } from './harbour-diver';
 import { lamplighter } from './lamplighter';
 import { netMender } from './net-mender';
+import { otterStevedore } from './otter-stevedore';
+import { stiltWalker } from './stilt-walker';
 import { lantern, tideGolem } from './things';
 import { walk } from './walk';
 
@@ -20,10 +24,14 @@ export interface CastFile {
   /** Null for what has no bones. */
   readonly truth: TruthTable | null;
   readonly figure: (() => Figure) | null;
+  /** What it is where it is no humanoid. */
+  readonly creature?: string;
 }
 
 const text = (content: string): Uint8Array => new TextEncoder().encode(content);
 const figure = (make: () => Figure, write: (figure: Figure) => Promise<Uint8Array> = writeFigure): CastFile => ({ make: () => write(make()), truth: truthOf(make()), figure: make });
+
+const animal = (make: () => Figure, creature: string): CastFile => ({ make: () => writeFigure(make()), truth: null, figure: make, creature });
 
 /** Who is in the demo, by file name. */
 export const CAST: Readonly<Record<string, CastFile>> = {
@@ -37,6 +45,11 @@ export const CAST: Readonly<Record<string, CastFile>> = {
   }))),
   'bell-ringer.dae': figure(bellRinger, async (made) => text(writeCollada(made, { ...METRES_Y_UP, rigid: LANTERN }))),
   'customs-clerk.vrm': figure(customsClerk, writeVrm),
+  'otter-stevedore.glb': figure(otterStevedore),
+  'clockwork-deckhand.glb': figure(clockworkDeckhand),
+  'stilt-walker.glb': figure(stiltWalker),
+  'harbour-heron.glb': animal(harbourHeron, 'bird'),
+  'market-mule.glb': animal(marketMule, 'four-legged'),
   'quay-walk.bvh': { make: async () => text(walk().text), truth: walk().truth, figure: null },
   'lantern.glb': { make: lantern, truth: null, figure: null },
   'tide-golem.glb': { make: tideGolem, truth: null, figure: null },

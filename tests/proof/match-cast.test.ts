@@ -4,6 +4,7 @@ import { runFirstPass } from '@/core/assess/assess';
 import { matchBones } from '@/core/match/match-bones';
 import type { Rig } from '@/core/rig/rig';
 import { readGlb } from '@/formats/gltf/read-glb';
+import { CAST } from '../../demo/cast/cast';
 import { lamplighter, type NameOf } from '../../demo/cast/lamplighter';
 import { truthOf, writeFigure, type Figure, type TruthTable } from '../../demo/figure/write-figure';
 import { foreignBiped, lanternBones, layDown, makeRig, muleBones, turnY, wrapGlb } from '../helpers/rig-maker';
@@ -37,6 +38,13 @@ describe.each(FIGURES)('%s', (name, truth) => {
     const { rig } = await readCast(name);
     expect(matchBones(rig, QUAY)).toEqual(matchBones(rig, QUAY));
   });
+});
+
+it.each(Object.entries(CAST).flatMap(([name, { creature }]) => (creature ? [[name, creature] as const] : [])))('%s is seen to be a %s, and nothing on it is proposed', async (name, creature) => {
+  const match = matchBones((await readCast(name)).rig, QUAY);
+  expect(match.creature).toMatchObject({ isHumanoid: false, kind: creature });
+  expect(match.creature.reasons[0].length).toBeGreaterThan(10);
+  expect(Object.values(match.assignments).filter((entry) => entry.state === 'proposed')).toEqual([]);
 });
 
 const words = (part: string): string[] => part.replace(/([A-Z])/g, ' $1').trim().toLowerCase().split(' ');

@@ -55,7 +55,7 @@ const ENGLISH: WordList = {
     ['ear ears earring', { ear: 1 }],
     ['tail tailbone', { tail: 1 }],
     ['wing wings pinion fin', { wing: 1 }],
-    ['prop weapon sword gun shield bag backpack lantern lamp tool bow quiver staff item holster pouch basket sheath knife axe lanternhook bottle camera light bucket oar spear crate barrel hose airhose pipe rope chain', { prop: 1 }],
+    ['prop weapon sword gun shield bag backpack lantern lamp tool bow quiver staff item holster pouch basket sheath knife axe lanternhook bottle camera light bucket oar spear crate barrel hose airhose pipe rope chain grip handle stilt', { prop: 1 }],
     ['wheel door hinge axle hull rotor turret chassis lid1 propeller mast rudder lever piston suspension tire tyre', { vehicle: 1 }],
     ['hoof paw claw beak bill talon hock fetlock pastern withers croup flank foreleg hindleg frontleg backleg rearleg forepaw hindpaw forelimb hindlimb cannon stifle trotter flipper udder rump', { animal: 1 }],
     ['hind hindquarter', { animal: 0.9 }],

@@ -26,7 +26,7 @@ export function judgeCreature(context: MatchContext, best: BodyHypothesis | unde
     return no(limbs.legs.length + limbs.arms.length > 0 ? 'partial' : 'prop', `${missing}; two arms and two legs are needed`);
   }
   if (words.pairedLimbs >= 4) return no('four-legged', `${words.pairedLimbs} limb bones are named as front and hind ones`);
-  if (words.animal >= 3) return no('four-legged', `${words.animal} bones are named after parts of an animal`);
+  if (words.animal >= 3) return judgeNeck(context, best) ?? no('four-legged', `${words.animal} bones are named after parts of an animal`);
   if (words.wing >= 2 && words.hand === 0) return no('bird', `${words.wing} bones are named as wings, none as hands`);
   if (words.vehicle >= 3 && words.body < 6) return no('prop', `${words.vehicle} bones are named after parts of a machine`);
   const shape = judgeStance(context, best) ?? judgeNeck(context, best) ?? judgeLimbCount(context, best, limbs.legs);

@@ -49,7 +49,10 @@ const WORD_KINDS: readonly [word: string, kind: SpareKind, reason: string][] = [
 
 function explain(context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number): { kind: SpareKind; reason: string } {
   const { other, body } = context.names.bones[bone];
+  const moves = context.shape.hasSkin && context.rig.bones[bone].skinWeight > 0;
   for (const [word, kind, reason] of WORD_KINDS) {
+    // A "pole" that carries skin is a pole; targets carry none.
+    if (kind === 'anchor' && moves) continue;
     if ((other[word as keyof typeof other] ?? 0) >= 0.7) return { kind, reason };
   }
   return byPlace(context, roleBones, bone, (body.eye ?? 0) + (body.jaw ?? 0) > 0.7);
@@ -75,10 +78,23 @@ function byPlace(context: MatchContext, roleBones: ReadonlyMap<number, string>, 
   if (shape.hasSkin && !moves && shape.subtreeCounts[bone] === 1) {
     return rider >= 0 ? { kind: 'anchor', reason: 'it moves no vertices and nothing hangs on it' } : { kind: 'leftover', reason: 'it moves no vertices and stands apart from the body' };
   }
+  const carried = mappedBelow(context, roleBones, bone);
+  if (rider >= 0 && carried) return { kind: 'helper', reason: `it stands between the ${plain(role)} and the ${plain(carried)}` };
   if (role === 'head' || role === 'jaw') return { kind: 'face', reason: 'it hangs on the head and carries skin' };
   if (rider >= 0 && isChain(context, bone)) return { kind: 'cloth', reason: `a loose chain below the ${plain(role)}` };
   if (rider >= 0 && isLeaf) return { kind: 'helper', reason: `a lone bone beside the ${plain(role)}` };
   return { kind: 'unknown', reason: 'nothing tells what it is for' };
+}
+
+/** Role of the nearest mapped bone that hangs on a bone; null for none. */
+function mappedBelow({ shape }: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number): string | null {
+  const queue = [...shape.children[bone]];
+  for (const below of queue) {
+    const role = roleBones.get(below);
+    if (role) return role;
+    queue.push(...shape.children[below]);
+  }
+  return null;
 }
 
 const plain = (role: string | null): string => (role ?? 'body').replace(/([A-Z])/g, ' $1').toLowerCase();
