@@ -21,16 +21,21 @@ export interface Tally {
   readonly bins: { weight: number; confidence: number; right: number }[];
   brier: number;
   answers: number;
-  calibration(): number;
+  /** The same for answers below 0.9 alone: the sure ones would drown them. */
+  unsureBrier: number;
+  unsureAnswers: number;
+  /** Mean gap between confidence and share of right answers, over ten bins; `below` leaves out bins from there on. */
+  calibration(below?: number): number;
 }
 
 export function emptyTally(): Tally {
   const bins = Array.from({ length: 10 }, () => ({ weight: 0, confidence: 0, right: 0 }));
   return {
-    rigs: 0, truthRoles: 0, right: 0, vacant: 0, rightDoubtful: 0, wrongDoubtful: 0, wrongSure: 0, swaps: 0, extra: 0, kindRight: 0, spares: 0, sparesRight: 0, ms: 0, bins, brier: 0, answers: 0,
-    calibration() {
-      const total = bins.reduce((sum, bin) => sum + bin.weight, 0) || 1;
-      return bins.reduce((sum, bin) => sum + (bin.weight > 0 ? Math.abs(bin.confidence - bin.right) : 0), 0) / total;
+    rigs: 0, truthRoles: 0, right: 0, vacant: 0, rightDoubtful: 0, wrongDoubtful: 0, wrongSure: 0, swaps: 0, extra: 0, kindRight: 0, spares: 0, sparesRight: 0, ms: 0, bins, brier: 0, answers: 0, unsureBrier: 0, unsureAnswers: 0,
+    calibration(below = 1) {
+      const counted = bins.slice(0, Math.round(below * 10));
+      const total = counted.reduce((sum, bin) => sum + bin.weight, 0) || 1;
+      return counted.reduce((sum, bin) => sum + (bin.weight > 0 ? Math.abs(bin.confidence - bin.right) : 0), 0) / total;
     },
   };
 }
@@ -64,6 +69,10 @@ export function score(tally: Tally, made: MadeRig, match: Match, ms: number, err
     bin.right += isRight ? weight : 0;
     tally.brier += weight * (found.confidence - (isRight ? 1 : 0)) ** 2;
     tally.answers += weight;
+    if (found.confidence < 0.9) {
+      tally.unsureBrier += weight * (found.confidence - (isRight ? 1 : 0)) ** 2;
+      tally.unsureAnswers += weight;
+    }
     if (isRight) {
       tally.right += weight;
       if (found.state === 'doubtful') tally.rightDoubtful += weight;

@@ -73,8 +73,17 @@ test('two people: the later change is answered with a conflict and the newer fit
   await expect(second.getByRole('alert').filter({ hasText: 'revision' })).toContainText(`at revision ${base + 1} by now`);
   await expect(stop(second, 'Jaw')).toHaveAccessibleName(/vacant/);
   await expect(stop(second, 'Neck')).toHaveAccessibleName(/bf_neck/);
+  // The refused change was kept: one press makes it on the newer fit, and neither change is lost.
+  await second.getByRole('button', { name: 'Make my change on it' }).click();
+  await isSaved(second, base + 2);
+  await expect(stop(second, 'Neck')).toHaveAccessibleName(/vacant/);
+  await expect(stop(second, 'Jaw')).toHaveAccessibleName(/vacant/);
+  await second.getByRole('button', { name: /^Undo/ }).click();
+  await isSaved(second, base + 3);
+  await first.reload();
+  await isListening(first, 'match');
   await first.getByRole('button', { name: /^Undo/ }).click();
-  await isSaved(first, base + 2);
+  await isSaved(first, base + 4);
   await Promise.all([maren.close(), odo.close()]);
 });
 

@@ -111,7 +111,12 @@ function SavedMark() {
 }
 
 function SaveProblem() {
-  const { save, dismissProblem } = useCharacter();
+  const { save, dismissProblem, repeatRefused } = useCharacter();
   if (save.status !== 'failed') return null;
-  return <div className="border-b border-base-300 bg-base-200 p-2"><ProblemNote problem={save.problem} onClose={dismissProblem} /></div>;
+  return (
+    <div className="flex items-center gap-3 border-b border-base-300 bg-base-200 p-2">
+      <div className="min-w-0 flex-1"><ProblemNote problem={save.problem} onClose={dismissProblem} /></div>
+      {save.canRepeat && <button className="btn btn-primary btn-sm" onClick={repeatRefused}>Make my change on it</button>}
+    </div>
+  );
 }

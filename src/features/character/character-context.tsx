@@ -13,7 +13,8 @@ export type SaveState =
   | { readonly status: 'saved' }
   | { readonly status: 'saving' }
   | { readonly status: 'retrying' }
-  | { readonly status: 'failed'; readonly problem: Problem };
+  /** `canRepeat`: somebody else was first; the change that was refused is kept and can be made on the newer fit. */
+  | { readonly status: 'failed'; readonly problem: Problem; readonly canRepeat: boolean };
 
 interface CharacterContextValue {
   readonly character: CharacterView;
@@ -28,6 +29,8 @@ interface CharacterContextValue {
   readonly undo: () => void;
   readonly redo: () => void;
   readonly dismissProblem: () => void;
+  /** Makes the refused changes again, on the fit as it is now. */
+  readonly repeatRefused: () => void;
 }
 
 const Context = createContext<CharacterContextValue | null>(null);
@@ -53,6 +56,7 @@ export function CharacterProvider({ character: given, children }: { character: C
   const revision = useRef(given.fit.revision);
   const readingKey = useRef(given.readingKey);
   const queue = useRef<Request[]>([]);
+  const refused = useRef<Request[]>([]);
   const isBusy = useRef(false);
 
   // A navigation may bring a newer character from the server than the one held here.
@@ -95,8 +99,10 @@ export function CharacterProvider({ character: given, children }: { character: C
         }
       }
       if (answer.kind === 'refused') {
+        // Undo and redo mean another step by now; what was asked for by name can be asked for again.
+        refused.current = answer.problem.code === 'conflict' ? [request, ...queue.current].filter(({ path }) => path !== 'fit/undo' && path !== 'fit/redo') : [];
         queue.current = [];
-        setSave({ status: 'failed', problem: answer.problem });
+        setSave({ status: 'failed', problem: answer.problem, canRepeat: refused.current.length > 0 });
         isBusy.current = false;
         return;
       }
@@ -129,6 +135,11 @@ export function CharacterProvider({ character: given, children }: { character: C
     undo: () => push({ path: 'fit/undo' }),
     redo: () => push({ path: 'fit/redo' }),
     dismissProblem: () => setSave({ status: 'saved' }),
+    repeatRefused: () => {
+      const again = refused.current;
+      refused.current = [];
+      again.forEach(push);
+    },
   }), [character, fit, save, push]);
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }

@@ -94,12 +94,12 @@ function MatchHeading() {
   const { creature, frame } = character.match;
   return (
     <div className="flex items-baseline gap-3 text-[13px]">
-      <span className="quiet">{definition.label} definition, version {definition.version}</span>
-      {!creature.isHumanoid && <span className="text-warning">not a humanoid: {creature.reasons[0]}</span>}
+      <span className="quiet whitespace-nowrap">{definition.label} definition, version {definition.version}</span>
+      {!creature.isHumanoid && <span className="min-w-0 truncate text-warning" title={creature.reasons.join('; ')}>not a humanoid: {creature.reasons[0]}</span>}
       {frame.namesAreSwapped && <span className="text-error">left and right names are swapped</span>}
-      <button className="link link-hover ml-auto" onClick={() => act({ kind: 'swap-sides' })}>exchange left and right</button>
-      <button className="link link-hover" onClick={() => act({ kind: 'rematch' })}>back to the first pass</button>
-      {sure.length > 0 && <button className="link font-semibold text-primary" onClick={() => act({ kind: 'settle-above', confidence: 0.9 })}>settle {sure.length} above 90 %</button>}
+      <button className="link link-hover ml-auto whitespace-nowrap" onClick={() => act({ kind: 'swap-sides' })}>exchange left and right</button>
+      <button className="link link-hover whitespace-nowrap" onClick={() => act({ kind: 'rematch' })}>back to the first pass</button>
+      {sure.length > 0 && <button className="link font-semibold whitespace-nowrap text-primary" onClick={() => act({ kind: 'settle-above', confidence: 0.9 })}>settle {sure.length} above 90 %</button>}
     </div>
   );
 }
