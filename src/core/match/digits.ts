@@ -120,22 +120,38 @@ interface Reading {
   readonly score: number;
 }
 
-/** Every way to give the chains to different digits, best first. At most 7 chains on 5 digits: a few thousand. */
+/** Most that place can add to a reading: a clear thumb, and ten triples in order. */
+const MOST_BY_PLACE = 2.5 + 10 * 0.45;
+/** Readings this far below the best weigh nothing (e to the minus 26 at the temperature of digits). */
+const NEGLIGIBLE = 12;
+const LEFT_OUT = -2.5;
+
+/**
+ * Every way to give the chains to different digits that can still count, best first. At most 7 chains on 5 digits: a
+ * few thousand, of which names mostly leave a handful.
+ */
 function readAssignments(context: MatchContext, hand: number, chains: readonly DigitChain[]): Reading[] {
   const geometry = chainGeometry(context, hand, chains);
   const names = chains.map((chain) => DIGITS.map((digit) => chainName(context, chain, digit)));
+  // Best that the chains from each one on can still gain by name.
+  const ceilings = new Array<number>(chains.length + 1).fill(0);
+  for (let chain = chains.length - 1; chain >= 0; chain--) ceilings[chain] = ceilings[chain + 1] + Math.max(LEFT_OUT, ...names[chain]);
   const readings: Reading[] = [];
+  let best = -Infinity;
   const digits = new Array<number>(chains.length).fill(-1);
   const used = new Set<number>();
   const visit = (chain: number, soFar: number) => {
+    if (soFar + ceilings[chain] + MOST_BY_PLACE < best - NEGLIGIBLE) return;
     if (chain === chains.length) {
-      readings.push({ digits: [...digits], score: soFar + scoreOrder(geometry, digits, chains.length) });
+      const score = soFar + scoreOrder(geometry, digits, chains.length);
+      best = Math.max(best, score);
+      if (score >= best - NEGLIGIBLE) readings.push({ digits: [...digits], score });
       return;
     }
     for (let digit = -1; digit < DIGITS.length; digit++) {
       if (digit >= 0 && used.has(digit)) continue;
       // Leaving a chain out only pays when there are more chains than digits, or it is not a finger.
-      const gain = digit < 0 ? -2.5 : names[chain][digit];
+      const gain = digit < 0 ? LEFT_OUT : names[chain][digit];
       digits[chain] = digit;
       if (digit >= 0) used.add(digit);
       visit(chain + 1, soFar + gain);
