@@ -2,6 +2,7 @@
 
 import { useVirtualizer } from '@tanstack/react-virtual';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { BONE_DRAG } from './bone-drag';
 import { ConfidenceBar } from './ConfidenceBar';
 
 /** One bone as the ledger shows it, in tree order. */
@@ -98,6 +99,8 @@ export function BoneLedger({ rows, selected, hovered, onPick, onHover }: BoneLed
                 role="option"
                 aria-selected={row.index === selected}
                 data-bone={row.index}
+                draggable
+                onDragStart={(event) => { event.dataTransfer.setData(BONE_DRAG, String(row.index)); event.dataTransfer.effectAllowed = 'link'; }}
                 title={row.reason}
                 className={`absolute inset-x-1 flex cursor-pointer items-center gap-2 rounded-field pr-2 ${row.index === selected ? 'bg-(--accent-wash)' : row.index === hovered ? 'bg-base-200' : ''}`}
                 style={{ top: item.start, height: ROW_HEIGHT, paddingLeft: 8 + (isFlat ? 0 : Math.min(row.depth, MOST_STEPS) * STEP) }}

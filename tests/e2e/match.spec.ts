@@ -40,7 +40,7 @@ test('a click on the stage picks the joint under the pointer, in map, ledger and
     found = new URL(page.url()).searchParams.get('role') ?? '';
   }
   expect(['head', 'neck', 'upperChest', 'chest', 'spine', 'hips']).toContain(found);
-  await expect(page.getByRole('option', { selected: true })).toBeVisible();
+  await expect(page.getByRole('listbox', { name: 'Bone tree' }).getByRole('option', { selected: true })).toBeVisible();
   await expect(page.locator(`[data-role="${found}"]`)).toHaveAttribute('aria-pressed', 'true');
 });
 
@@ -99,4 +99,42 @@ test('a change made while the server is away waits, is said, and arrives', async
   await expect(stop(page, 'Jaw')).toHaveAccessibleName(/vacant/);
   await page.keyboard.press('Control+z');
   await isSaved(page, base + 2);
+});
+
+test('a bone is dragged onto a stop, a stop onto another one, a spare gets its role, a line is cleared, a side mirrored', async ({ page }) => {
+  await openCharacter(page, 'Clockwork deckhand');
+  const base = await revisionOf(page);
+  await ledgerRow(page, 'wind_up_handle').dragTo(stop(page, 'Jaw'));
+  await isSaved(page, base + 1);
+  await expect(stop(page, 'Jaw')).toHaveAccessibleName(/wind_up_handle, (settled|clash)/);
+
+  const from = await stop(page, 'Left hand').boundingBox();
+  const to = await stop(page, 'Left foot').boundingBox();
+  if (!from || !to) throw new Error('no stops');
+  // The bars stand in the lower half of their stops' boxes on the left arm, above which the captions are.
+  await page.mouse.move(from.x + from.width / 2, from.y + from.height - 8);
+  await page.mouse.down();
+  await page.mouse.move(to.x + to.width / 2, to.y + to.height - 8, { steps: 8 });
+  await page.mouse.up();
+  await isSaved(page, base + 2);
+  await expect(stop(page, 'Left foot')).toHaveAccessibleName(/port_arm_3/);
+  await expect(stop(page, 'Left hand')).toHaveAccessibleName(/port_leg_3/);
+  await page.keyboard.press('Control+z');
+  await isSaved(page, base + 3);
+  await page.keyboard.press('Control+z');
+  await isSaved(page, base + 4);
+
+  await ledgerRow(page, 'wind_up_handle').click();
+  await page.getByLabel('Give it a role').selectOption('jaw');
+  await isSaved(page, base + 5);
+  await stop(page, 'Left forearm').click();
+  await expect(page.getByRole('region', { name: 'Details' }).getByRole('heading')).toHaveText('Left forearm');
+  await page.getByLabel('More actions').selectOption('line');
+  await isSaved(page, base + 6);
+  await expect(stop(page, 'Left forearm')).toHaveAccessibleName(/vacant/);
+  await page.getByLabel('More actions').selectOption('right');
+  await isSaved(page, base + 7);
+  await expect(stop(page, 'Left forearm')).toHaveAccessibleName(/port_arm_2, settled/);
+  for (let step = 0; step < 3; step++) await page.keyboard.press('Control+z');
+  await isSaved(page, base + 10);
 });

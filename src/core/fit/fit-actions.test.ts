@@ -54,6 +54,33 @@ describe('applyAction', () => {
     expect(applyAction(start, { kind: 'clear', role: 'jaw' }, subject)).toMatchObject({ ok: false, code: 'nothing-to-do' });
   });
 
+  it('exchanges two roles, also with a vacant one, and twice is as before but settled', () => {
+    const hand = start.assignments.leftHand.boneIndex;
+    const foot = start.assignments.leftFoot.boneIndex;
+    const swapped = act(start, { kind: 'swap', roles: ['leftHand', 'leftFoot'] });
+    expect([swapped.assignments.leftHand.boneIndex, swapped.assignments.leftFoot.boneIndex]).toEqual([foot, hand]);
+    const moved = act(start, { kind: 'swap', roles: ['leftHand', 'jaw'] });
+    expect(moved.assignments.jaw.boneIndex).toBe(hand);
+    expect(moved.assignments).not.toHaveProperty('leftHand');
+    expect(applyAction(start, { kind: 'swap', roles: ['jaw', 'leftEye'] }, subject)).toMatchObject({ ok: false, code: 'nothing-to-do' });
+    expect(applyAction(start, { kind: 'swap', roles: ['jaw', 'gill'] }, subject)).toMatchObject({ ok: false, code: 'unknown-role' });
+  });
+
+  it('clears a line, or everything, and nothing else', () => {
+    const line = act(start, { kind: 'clear-line', line: 'leftArm' });
+    const gone = Object.keys(start.assignments).filter((role) => !(role in line.assignments)).sort();
+    expect(gone).toEqual(['leftHand', 'leftLowerArm', 'leftShoulder', 'leftUpperArm']);
+    expect(act(start, { kind: 'clear-all' }).assignments).toEqual({});
+    expect(applyAction(line, { kind: 'clear-line', line: 'leftArm' }, subject)).toMatchObject({ ok: false, code: 'nothing-to-do' });
+  });
+
+  it('mirrors one side to the other by the bones\' partners', () => {
+    const half = Object.keys(start.assignments).filter((role) => role.startsWith('right')).reduce((state, role) => act(state, { kind: 'clear', role }), start);
+    const whole = act(half, { kind: 'mirror', from: 'left' });
+    for (const [role, { boneIndex }] of Object.entries(start.assignments)) expect(whole.assignments[role].boneIndex, role).toBe(boneIndex);
+    expect(applyAction(whole, { kind: 'mirror', from: 'left' }, subject)).toMatchObject({ ok: false, code: 'nothing-to-do' });
+  });
+
   it('exchanging the sides twice changes nothing', () => {
     expect(act(act(start, { kind: 'swap-sides' }), { kind: 'swap-sides' })).toEqual(start);
     expect(act(start, { kind: 'swap-sides' }).assignments.leftHand).toEqual(start.assignments.rightHand);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Definition } from '../definition/definition';
+import { mirrorRole, type Definition } from '../definition/definition';
 import type { Match } from '../match/match-types';
 import type { Normalisation } from '../normalise/normalise';
 import { alignPosture } from '../posture/align-posture';
@@ -12,6 +12,11 @@ export const FitActionSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('clear'), role: z.string() }),
   z.strictObject({ kind: z.literal('settle'), roles: z.array(z.string()).min(1) }),
   z.strictObject({ kind: z.literal('settle-above'), confidence: z.number().min(0).max(1) }),
+  z.strictObject({ kind: z.literal('swap'), roles: z.tuple([z.string(), z.string()]) }),
+  z.strictObject({ kind: z.literal('clear-line'), line: z.string() }),
+  z.strictObject({ kind: z.literal('clear-all') }),
+  /** Puts onto the other side what stands on this one, by the mirror partners of its bones. */
+  z.strictObject({ kind: z.literal('mirror'), from: z.enum(['left', 'right']) }),
   z.strictObject({ kind: z.literal('swap-sides') }),
   z.strictObject({ kind: z.literal('rematch') }),
   z.strictObject({ kind: z.literal('align-posture'), roles: z.array(z.string()).optional() }),
@@ -44,6 +49,14 @@ export function applyAction(state: FitState, action: FitAction, subject: FitSubj
       return settle(state, (role) => action.roles.includes(role));
     case 'settle-above':
       return settle(state, (role, assignment) => assignment.origin === 'match' && isStillProposed(role, assignment, subject.match, action.confidence));
+    case 'swap':
+      return swap(state, action.roles, subject);
+    case 'clear-line':
+      return clearWhere(state, (role) => subject.definition.roles.find((candidate) => candidate.id === role)?.line === action.line);
+    case 'clear-all':
+      return clearWhere(state, () => true);
+    case 'mirror':
+      return mirror(state, action.from, subject);
     case 'swap-sides':
       return swapSides(state);
     case 'rematch':
@@ -68,6 +81,34 @@ function assign(state: FitState, role: string, boneIndex: number, { rig, definit
   if (boneIndex >= rig.bones.length) return { ok: false, code: 'unknown-bone', message: `There is no bone ${boneIndex}; the rig has ${rig.bones.length}.` };
   const kept = Object.entries(state.assignments).filter(([other, assignment]) => other !== role && assignment.boneIndex !== boneIndex);
   return done(state, { assignments: { ...Object.fromEntries(kept), [role]: { boneIndex, state: 'settled', origin: 'person' } } });
+}
+
+/** Two roles exchange their bones; either may be vacant, not both. */
+function swap(state: FitState, [a, b]: readonly [string, string], { definition }: FitSubject): ActionOutcome {
+  for (const role of [a, b]) if (!definition.roles.some((candidate) => candidate.id === role)) return { ok: false, code: 'unknown-role', message: `${definition.label} has no role "${role}".` };
+  const { [a]: ofA, [b]: ofB, ...others } = state.assignments;
+  if (a === b || (!ofA && !ofB)) return nothing('There is nothing to exchange.');
+  const put = (role: string, assignment: Assignment | undefined) => (assignment ? { [role]: { boneIndex: assignment.boneIndex, state: 'settled' as const, origin: 'person' as const } } : {});
+  return done(state, { assignments: { ...others, ...put(a, ofB), ...put(b, ofA) } });
+}
+
+function clearWhere(state: FitState, isMeant: (role: string) => boolean): ActionOutcome {
+  const kept = Object.entries(state.assignments).filter(([role]) => !isMeant(role));
+  if (kept.length === Object.keys(state.assignments).length) return nothing('There is nothing to clear.');
+  return done(state, { assignments: Object.fromEntries(kept) });
+}
+
+function mirror(state: FitState, from: 'left' | 'right', { match }: FitSubject): ActionOutcome {
+  const put = new Map<string, Assignment>();
+  for (const [role, { boneIndex }] of Object.entries(state.assignments)) {
+    const partner = role.startsWith(from) ? (match.partners[boneIndex] ?? -1) : -1;
+    if (partner >= 0 && partner !== boneIndex) put.set(mirrorRole(role), { boneIndex: partner, state: 'settled', origin: 'person' });
+  }
+  const changed = [...put].filter(([role, { boneIndex }]) => state.assignments[role]?.boneIndex !== boneIndex);
+  if (changed.length === 0) return nothing(put.size === 0 ? `Nothing on the ${from} side has a mirror image.` : 'The other side is so already.');
+  const taken = new Set(changed.map(([, { boneIndex }]) => boneIndex));
+  const kept = Object.entries(state.assignments).filter(([role, { boneIndex }]) => !taken.has(boneIndex) || put.get(role)?.boneIndex === boneIndex);
+  return done(state, { assignments: { ...Object.fromEntries(kept), ...Object.fromEntries(changed) } });
 }
 
 function settle(state: FitState, isMeant: (role: string, assignment: Assignment) => boolean): ActionOutcome {
@@ -103,6 +144,14 @@ export function describeAction(action: FitAction, definition: Definition, rig: R
       return action.roles.length === 1 ? `${label(action.roles[0])} settled` : `${action.roles.length} roles settled`;
     case 'settle-above':
       return `proposals above ${Math.round(action.confidence * 100)} % settled`;
+    case 'swap':
+      return `${label(action.roles[0])} and ${label(action.roles[1])} exchanged`;
+    case 'clear-line':
+      return `${definition.lines.find((line) => line.id === action.line)?.label ?? action.line} cleared`;
+    case 'clear-all':
+      return 'all roles cleared';
+    case 'mirror':
+      return `${action.from} side mirrored to the other`;
     case 'swap-sides':
       return 'left and right exchanged';
     case 'rematch':

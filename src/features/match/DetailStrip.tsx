@@ -4,6 +4,7 @@ import { roleOf } from '@/core/definition/definition';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
 import { percentText } from '@/ui/text';
 import { useCharacter } from '../character/character-context';
+import { useSelection } from '../character/use-selection';
 
 interface DetailStripProps {
   readonly role: string | null;
@@ -66,16 +67,23 @@ function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting }: Omit<Detail
 }
 
 function SpareDetails({ bone }: { bone: number }) {
-  const { character } = useCharacter();
+  const { character, definition, fit, act } = useCharacter();
+  const { select } = useSelection();
   const { rig, match } = character;
   const entry = rig.bones[bone];
   if (!entry) return <p className="quiet pt-5">This link names a bone that the rig does not have.</p>;
   const spare = match.spares.find((candidate) => candidate.boneIndex === bone);
   return (
-    <div>
+    <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-4">
+      <div>
       <h2 className="font-mono text-[13px] font-semibold">{entry.name}</h2>
       <p className="mt-1">{bone === match.rootBone ? 'The root: it leads the skeleton.' : spare ? `Spare, ${spare.kind}: ${spare.reason}.` : 'It has no role.'}{spare && spare.ridesOn >= 0 && ` It moves with ${rig.bones[spare.ridesOn].name}.`}</p>
-      <p className="quiet text-[13px]">{entry.skinVertexCount > 0 ? `Carries ${entry.skinVertexCount.toLocaleString('en')} vertices.` : 'Carries no vertices.'} To give it a role, pick the role on the map first.</p>
+      <p className="quiet text-[13px]">{entry.skinVertexCount > 0 ? `Carries ${entry.skinVertexCount.toLocaleString('en')} vertices.` : 'Carries no vertices.'} Drag it onto a stop, or pick its role here.</p>
+      </div>
+      <select aria-label="Give it a role" className="select select-sm w-48" value="" onChange={(event) => { const role = event.target.value; act({ kind: 'assign', role, boneIndex: bone }); select({ role, bone }); }}>
+        <option value="">give it a role …</option>
+        {definition.roles.map((role) => <option key={role.id} value={role.id}>{role.label}{fit.state.assignments[role.id] ? '' : ' (vacant)'}</option>)}
+      </select>
     </div>
   );
 }

@@ -76,7 +76,7 @@ export function MatchStep() {
         <div className="px-3 pt-1.5">
           <MatchHeading />
           <div className="mx-auto max-w-[1400px]" style={{ maxHeight: '44vh' }}>
-            <LineMap definition={definition} roles={roles} members={members} selected={role} hoveredBone={hovered} onSelect={pickRole} onHover={(next) => setHovered(next ? (fit.state.assignments[next]?.boneIndex ?? null) : null)} />
+            <LineMap definition={definition} roles={roles} members={members} selected={role} hoveredBone={hovered} onSelect={pickRole} onDropBone={(next, index) => { act({ kind: 'assign', role: next, boneIndex: index }); setWaiting(null); select({ role: next, bone: index }); }} onSwap={(from, to) => { act({ kind: 'swap', roles: [from, to] }); setWaiting(null); select({ role: to, bone: null }); }} onHover={(next) => setHovered(next ? (fit.state.assignments[next]?.boneIndex ?? null) : null)} />
           </div>
         </div>
         <DetailStrip role={role} bone={bone} isWaiting={waiting !== null && waiting === role} onPickBone={pickBone} onStopWaiting={() => setWaiting(null)} />
@@ -97,10 +97,32 @@ function MatchHeading() {
       <span className="quiet whitespace-nowrap">{definition.label} definition, version {definition.version}</span>
       {!creature.isHumanoid && <span className="min-w-0 truncate text-warning" title={creature.reasons.join('; ')}>not a humanoid: {creature.reasons[0]}</span>}
       {frame.namesAreSwapped && <span className="text-error">left and right names are swapped</span>}
-      <button className="link link-hover ml-auto whitespace-nowrap" onClick={() => act({ kind: 'swap-sides' })}>exchange left and right</button>
+      <MoreActions />
+      <button className="link link-hover whitespace-nowrap" onClick={() => act({ kind: 'swap-sides' })}>exchange left and right</button>
       <button className="link link-hover whitespace-nowrap" onClick={() => act({ kind: 'rematch' })}>back to the first pass</button>
       {sure.length > 0 && <button className="link font-semibold whitespace-nowrap text-primary" onClick={() => act({ kind: 'settle-above', confidence: 0.9 })}>settle {sure.length} above 90 %</button>}
     </div>
+  );
+}
+
+/** Actions on a line or the whole fit, out of the way of those used all day. */
+function MoreActions() {
+  const { definition, act } = useCharacter();
+  const { role } = useSelection();
+  const line = definition.lines.find((candidate) => candidate.roles.includes(role ?? ''));
+  const run = (value: string) => {
+    if (value === 'line' && line) act({ kind: 'clear-line', line: line.id });
+    if (value === 'all') act({ kind: 'clear-all' });
+    if (value === 'left' || value === 'right') act({ kind: 'mirror', from: value });
+  };
+  return (
+    <select aria-label="More actions" className="select select-xs ml-auto w-36" value="" onChange={(event) => run(event.target.value)}>
+      <option value="">more …</option>
+      {line && <option value="line">clear the {line.label.toLowerCase()}</option>}
+      <option value="all">clear all roles</option>
+      <option value="left">mirror left to right</option>
+      <option value="right">mirror right to left</option>
+    </select>
   );
 }
 

@@ -1,6 +1,7 @@
 'use client';
 
-import { useMemo, useRef } from 'react';
+import { useMemo, useRef, useState } from 'react';
+import { BONE_DRAG } from '../bone-drag';
 import { roleOf, type Definition } from '@/core/definition/definition';
 import { shortenMiddle } from '../text';
 import { layoutLineMap, MAP_HEIGHT, MAP_WIDTH, neighbourStop, type Stop } from './layout';
@@ -23,11 +24,19 @@ export interface LineMapProps {
   readonly hoveredBone: number | null;
   readonly onSelect: (role: string) => void;
   readonly onHover: (role: string | null) => void;
+  /** A bone of the ledger was let go on a stop. */
+  readonly onDropBone: (role: string, bone: number) => void;
+  /** A stop was dragged onto another one. */
+  readonly onSwap: (from: string, to: string) => void;
 }
 
 const STATE_WORDS: Record<StopState, string> = { settled: 'settled', proposed: 'proposed', doubtful: 'doubtful', vacant: 'vacant', clash: 'clash' };
 
-export function LineMap({ definition, roles, members, selected, hoveredBone, onSelect, onHover }: LineMapProps) {
+export function LineMap({ definition, roles, members, selected, hoveredBone, onSelect, onHover, onDropBone, onSwap }: LineMapProps) {
+  const [target, setTarget] = useState<string | null>(null);
+  /** Stop under the pointer while one is dragged; SVG has no drag of its own. */
+  const dragged = useRef<string | null>(null);
+  const stopAt = (event: { clientX: number; clientY: number }) => document.elementFromPoint(event.clientX, event.clientY)?.closest('[data-role]')?.getAttribute('data-role') ?? null;
   const layout = useMemo(() => layoutLineMap(definition), [definition]);
   const svg = useRef<SVGSVGElement>(null);
   const tabStop = selected ?? layout.stops[0].role;
@@ -68,10 +77,16 @@ export function LineMap({ definition, roles, members, selected, hoveredBone, onS
             className="cursor-pointer outline-offset-2"
             onClick={() => onSelect(stop.role)}
             onKeyDown={(event) => move(event, stop)}
+            onDragOver={(event) => { if (event.dataTransfer.types.includes(BONE_DRAG)) { event.preventDefault(); setTarget(stop.role); } }}
+            onDragLeave={() => setTarget(null)}
+            onDrop={(event) => { event.preventDefault(); setTarget(null); const bone = Number(event.dataTransfer.getData(BONE_DRAG)); if (Number.isInteger(bone)) onDropBone(stop.role, bone); }}
+            onPointerDown={(event) => { if (event.button === 0 && role.bone) dragged.current = stop.role; }}
+            onPointerMove={(event) => { if (event.buttons & 1) setTarget(dragged.current && dragged.current !== stop.role ? stop.role : null); }}
+            onPointerUp={(event) => { const [from, to] = [dragged.current, stopAt(event)]; dragged.current = null; setTarget(null); if (from && to && from !== to) onSwap(from, to); }}
             onPointerEnter={() => onHover(stop.role)}
             onPointerLeave={() => onHover(null)}
           >
-            <StopMark stop={stop} state={role.state} isSelected={isSelected} isHovered={role.bone !== null && role.bone.index === hoveredBone} />
+            <StopMark stop={stop} state={role.state} isSelected={isSelected} isHovered={stop.role === target || (role.bone !== null && role.bone.index === hoveredBone)} />
             {stop.caption !== 'none' && <Caption stop={stop} label={shortLabel(label)} role={role} />}
           </g>
         );
