@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { runFirstPass } from '../assess/assess';
 import { QUAY } from '../definition/quay';
 import { readGlb } from '@/formats/gltf/read-glb';
+import { marketMule } from '../../../demo/cast/animals';
 import { eelSeller } from '../../../demo/cast/eel-seller';
 import { writeFigure } from '../../../demo/figure/write-figure';
 import { lanternBones, makeRig } from '../../../tests/helpers/rig-maker';
@@ -21,6 +22,16 @@ describe('the portrait', () => {
     expect(Math.min(...left.filter((x) => x > 24.5))).toBeGreaterThan(Math.max(...right.filter((x) => x < 23.5)));
     expect(svg.match(/<line/g)?.length).toBeLessThan(rig.bones.length);
     expect(svg).not.toMatch(/class="spare"|NaN/);
+  });
+
+  it('draws an animal whole and from its longer side, no piece of it as an arm', async () => {
+    const { rig } = await readGlb(await writeFigure(marketMule()), 'mule');
+    const first = runFirstPass(rig, QUAY);
+    const svg = drawPortrait(rig, first.normalisation, first.match);
+    expect(svg.match(/<line class="spare"/g)).toHaveLength(rig.bones.length - 1);
+    expect(svg).not.toMatch(/class="(left|right|centre)"/);
+    const xs = [...numbers(svg, 'x1'), ...numbers(svg, 'x2')];
+    expect(Math.max(...xs) - Math.min(...xs)).toBeGreaterThan(36);
   });
 
   it('draws something without NaN for what is no figure', () => {

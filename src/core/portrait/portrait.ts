@@ -9,16 +9,19 @@ const HEIGHT = 64;
 const MARGIN = 4;
 
 /**
- * A front-view stick drawing of a rig as SVG text. Left and right limbs carry the classes `left` and `right`, the rest
+ * A stick drawing of a rig as SVG text: a humanoid from the front, everything else whole and from its longer side. Left and right limbs carry the classes `left` and `right`, the rest
  * `centre` or `spare`, so that the page's theme colours them.
  */
 export function drawPortrait(rig: Rig, normalisation: Normalisation, match: Match): string {
   const sideOf = new Map<number, string>();
-  for (const { role, boneIndex } of Object.values(match.assignments)) {
+  const { isHumanoid } = match.creature;
+  for (const { role, boneIndex } of isHumanoid ? Object.values(match.assignments) : []) {
     sideOf.set(boneIndex, role.startsWith('left') ? 'left' : role.startsWith('right') ? 'right' : 'centre');
   }
-  for (const line of match.lines) for (const bone of line.bones) if (!sideOf.has(bone)) sideOf.set(bone, 'centre');
-  const places = rig.bones.map((bone) => toBody(normalisation, [bone.restWorld[12], bone.restWorld[13], bone.restWorld[14]]));
+  for (const line of isHumanoid ? match.lines : []) for (const bone of line.bones) if (!sideOf.has(bone)) sideOf.set(bone, 'centre');
+  const front = rig.bones.map((bone) => toBody(normalisation, [bone.restWorld[12], bone.restWorld[13], bone.restWorld[14]]));
+  const isSeenFromSide = !isHumanoid && spanOf(front, 2) > spanOf(front, 0);
+  const places = isSeenFromSide ? front.map(([x, y, z]): Vec3 => [-z, y, x]) : front;
   const shown = places.filter((_, bone) => sideOf.size === 0 || sideOf.has(bone));
   const fit = fitInto(shown);
   const lines: string[] = [];
@@ -31,7 +34,7 @@ export function drawPortrait(rig: Rig, normalisation: Normalisation, match: Matc
     lines.push(`<line class="${kind ?? 'spare'}" x1="${from[0]}" y1="${from[1]}" x2="${to[0]}" y2="${to[1]}"/>`);
   }
   if (rig.bones.length === 0 && rig.mesh.bounds) lines.push(outline(rig.mesh.bounds, normalisation));
-  const head = match.assignments.head;
+  const head = isHumanoid ? match.assignments.head : undefined;
   if (head) {
     const [x, y] = fit(places[head.boneIndex]);
     lines.push(`<circle class="centre" cx="${x}" cy="${round(y - 2.2)}" r="2.6"/>`);
@@ -51,6 +54,8 @@ function nearestShown(rig: Rig, shown: ReadonlyMap<number, string>, bone: number
   for (let at = rig.bones[bone].parent; at >= 0; at = rig.bones[at].parent) if (shown.size === 0 || shown.has(at)) return at;
   return -1;
 }
+
+const spanOf = (points: readonly Vec3[], axis: 0 | 2): number => (points.length > 0 ? Math.max(...points.map((point) => point[axis])) - Math.min(...points.map((point) => point[axis])) : 0);
 
 const round = (value: number): number => Math.round(value * 10) / 10;
 

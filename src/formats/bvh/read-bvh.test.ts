@@ -1,16 +1,11 @@
 import { describe, expect, it } from 'vitest';
-import { YarvoError } from '@/core/errors/yarvo-error';
+import { refusalOf } from '../../../tests/helpers/refusal';
 import { rotate, type Quat } from '@/core/math/quat';
 import { readBvh } from './read-bvh';
 
 const codeOf = (text: string): string => {
-  try {
-    readBvh(text, 'm.bvh');
-  } catch (error) {
-    if (error instanceof YarvoError) return `${error.problem.code} ${error.problem.place}`;
-    throw error;
-  }
-  return 'read';
+  const { code, place } = refusalOf(() => readBvh(text, 'm.bvh'));
+  return `${code} ${place}`;
 };
 
 /** Two roots, channels in an unusual order, a joint without channels, names with blanks, an end site. */

@@ -1,19 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { YarvoError, type Problem } from '@/core/errors/yarvo-error';
+import { refusalOf } from '../../../tests/helpers/refusal';
 import { Companions } from '../source/companions';
 import { readCollada } from './read-collada';
 
 const read = (text: string) => readCollada(new TextEncoder().encode(text), 'quay.dae', new Companions([]));
-const problemOf = (text: string): Problem => {
-  try {
-    read(text);
-  } catch (error) {
-    if (error instanceof YarvoError) return error.problem;
-    throw error;
-  }
-  throw new Error('it was read');
-};
-
 const file = (nodes: string, more = '', asset = '<unit meter="0.01"/><up_axis>Z_UP</up_axis>') =>
   `<?xml version="1.0"?><COLLADA version="1.4.1"><asset>${asset}</asset>${more}<library_visual_scenes><visual_scene id="s">${nodes}</visual_scene></library_visual_scenes><scene><instance_visual_scene url="#s"/></scene></COLLADA>`;
 
@@ -78,7 +68,7 @@ describe('readCollada', () => {
     ['broken XML', file('<node name="a">'), 'bad-xml'],
     ['another root', '<?xml version="1.0"?><svg/>', 'not-collada'],
   ])('refuses %s by name', (_case, text, code) => {
-    const problem = problemOf(text);
+    const problem = refusalOf(() => read(text));
     expect(problem.code).toBe(code);
     expect(problem.place).toContain('quay.dae');
   });

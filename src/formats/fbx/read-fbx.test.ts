@@ -1,19 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { YarvoError, type Problem } from '@/core/errors/yarvo-error';
+import { refusalOf } from '../../../tests/helpers/refusal';
 import { Companions } from '../source/companions';
 import { readFbx } from './read-fbx';
 
 const read = (text: string) => readFbx(new TextEncoder().encode(text), 'quay.fbx', new Companions([]));
-const problemOf = (text: string): Problem => {
-  try {
-    read(text);
-  } catch (error) {
-    if (error instanceof YarvoError) return error.problem;
-    throw error;
-  }
-  throw new Error('it was read');
-};
-
 const array = (name: string, ...values: number[]) => `${name}: *${values.length} { a: ${values.join(',')} }`;
 const props = (...lines: [name: string, ...values: (number | string)[]][]) => `Properties70: {\n${lines.map(([name, ...values]) => `P: "${name}", "", "", "",${values.join(',')}`).join('\n')}\n}`;
 const model = (id: number, name: string, type: string, ...lines: [string, ...(number | string)[]][]) => `Model: ${id}, "Model::${name}", "${type}" {\n${props(['InheritType', 1], ...lines)}\n}`;
@@ -139,7 +129,7 @@ describe('damage is named', () => {
     ['a brace too many', `${file([], [])}}`, 'bad-text'],
     ['no objects', 'FBXHeaderExtension: {\n  FBXVersion: 7400\n}\n', 'no-objects'],
   ])('%s', (_case, text, code) => {
-    const problem = problemOf(text);
+    const problem = refusalOf(() => read(text));
     expect(problem.code).toBe(code);
     expect(problem.place).toMatch(/^quay\.fbx/);
   });

@@ -1,19 +1,10 @@
 import { strToU8, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import { YarvoError, type Problem } from '@/core/errors/yarvo-error';
+import { refusalOf } from '../../../tests/helpers/refusal';
 import { Companions } from './companions';
 import { onlyModel, unpackAll } from './read-source';
 import { formatOf } from './source-format';
 
-const problemOf = (work: () => unknown): Problem => {
-  try {
-    work();
-  } catch (error) {
-    if (error instanceof YarvoError) return error.problem;
-    throw error;
-  }
-  throw new Error('nothing was refused');
-};
 const zip = (files: Record<string, Uint8Array>) => [{ path: 'pack.zip', bytes: zipSync(files) }];
 const BVH = strToU8('HIERARCHY\nROOT a\n{\nOFFSET 0 0 0\n}\n');
 
@@ -26,9 +17,9 @@ describe('what a file is', () => {
   });
 
   it('is refused with what was expected', () => {
-    expect(problemOf(() => formatOf(strToU8('lorem'), 'a.dae'))).toMatchObject({ code: 'not-a-model', message: expect.stringContaining('<COLLADA>') as string });
-    expect(problemOf(() => formatOf(strToU8('solid'), 'a.stl')).message).toMatch(/none of the formats/);
-    expect(problemOf(() => formatOf(strToU8('Kaydara FBX Binary  \n  '), 'a.fbx')).code).toBe('altered-binary');
+    expect(refusalOf(() => formatOf(strToU8('lorem'), 'a.dae'))).toMatchObject({ code: 'not-a-model', message: expect.stringContaining('<COLLADA>') as string });
+    expect(refusalOf(() => formatOf(strToU8('solid'), 'a.stl')).message).toMatch(/none of the formats/);
+    expect(refusalOf(() => formatOf(strToU8('Kaydara FBX Binary  \n  '), 'a.fbx')).code).toBe('altered-binary');
   });
 });
 
@@ -48,17 +39,17 @@ describe('a zip', () => {
     ['a bomb', { 'zeros.bvh': new Uint8Array(40 * 1024 * 1024) }, 'zip-bomb'],
     ['too many files', Object.fromEntries(Array.from({ length: 2001 }, (_, at) => [`f${at}.bvh`, new Uint8Array(1)])), 'too-many'],
   ])('with %s is refused', (_case, files, code) => {
-    expect(problemOf(() => unpackAll(zip(files))).code).toBe(code);
+    expect(refusalOf(() => unpackAll(zip(files))).code).toBe(code);
   });
 
   it('that was cut off is refused', () => {
     const [whole] = zip({ 'crab.bvh': BVH });
-    expect(problemOf(() => unpackAll([{ ...whole, bytes: whole.bytes.slice(0, whole.bytes.length - 30) }])).code).toBe('bad-zip');
+    expect(refusalOf(() => unpackAll([{ ...whole, bytes: whole.bytes.slice(0, whole.bytes.length - 30) }])).code).toBe('bad-zip');
   });
 
   it('with two models or none says so', () => {
-    expect(problemOf(() => onlyModel(unpackAll(zip({ 'a.bvh': BVH, 'b.bvh': BVH })), 'pack.zip')).code).toBe('several-models');
-    expect(problemOf(() => onlyModel(unpackAll(zip({ 'a.png': BVH, 'b.png': BVH })), 'pack.zip')).code).toBe('no-model');
+    expect(refusalOf(() => onlyModel(unpackAll(zip({ 'a.bvh': BVH, 'b.bvh': BVH })), 'pack.zip')).code).toBe('several-models');
+    expect(refusalOf(() => onlyModel(unpackAll(zip({ 'a.png': BVH, 'b.png': BVH })), 'pack.zip')).code).toBe('no-model');
   });
 });
 
