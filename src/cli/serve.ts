@@ -7,6 +7,7 @@ import { parseArgs } from 'node:util';
 import { models } from '@/server/database/models';
 import { closeDatabase } from '@/server/database/connection';
 import { migrate } from '@/server/database/migrate';
+import { endOrphan } from '@/server/database/orphan';
 import { startPrivateDatabase, type PrivateDatabase } from '@/server/database/private-server';
 import { takeInFile } from '@/server/characters/take-in';
 import { isModel } from '@/formats/source/source-format';
@@ -66,6 +67,7 @@ const MARKER = 'yarvo-data';
 async function clearData(data: string): Promise<void> {
   if (!existsSync(data)) return;
   const isOurs = existsSync(path.join(data, MARKER)) || (await readdir(data)).length === 0;
+  await endOrphan(data);
   if (!isOurs) throw new Error(`--fresh: ${data} was not made by Yarvo, so it is left alone. Remove it by hand or name another folder.`);
   await rm(data, { recursive: true, force: true });
 }

@@ -1,4 +1,6 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { spawnSync } from 'node:child_process';
+import { existsSync } from 'node:fs';
+import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { createConnection } from 'mysql2/promise';
@@ -24,6 +26,35 @@ describe('the private database server', () => {
       expect(rows).toEqual([{ height: 1.25 }]);
       await connection.end();
       await second.stop();
+    } finally {
+      await rm(folder, { recursive: true, force: true });
+    }
+  });
+
+  it('ends a database that a killed Yarvo left behind, keeps its data, and leaves one alone whose Yarvo still runs', async () => {
+    const folder = await mkdtemp(path.join(os.tmpdir(), 'yarvo-restart-'));
+    try {
+      const orphan = await startPrivateDatabase(folder);
+      let connection = await connect(orphan);
+      await connection.query('CREATE TABLE tide (height DOUBLE)');
+      await connection.end();
+      const note = path.join(folder, 'database-process');
+      const [pid] = (await readFile(note, 'utf8')).split(' ');
+      // Process 1 always runs: as far as the note says, another Yarvo works here.
+      await writeFile(note, `${pid} 1\n`);
+      await expect(startPrivateDatabase(folder)).rejects.toThrow(/runs on .* already \(process 1\)/);
+      const { pid: dead } = spawnSync('true');
+      await writeFile(note, `${pid} ${dead}\n`);
+      const next = await startPrivateDatabase(folder);
+      await expect(connect(orphan)).rejects.toThrow();
+      connection = await connect(next);
+      expect(await connection.query('SELECT * FROM tide')).toBeDefined();
+      await connection.end();
+      await next.stop();
+      expect(existsSync(note)).toBe(false);
+      // A process number that belongs to something else by now is nobody's database.
+      await writeFile(note, `${process.pid} ${dead}\n`);
+      await (await startPrivateDatabase(folder)).stop();
     } finally {
       await rm(folder, { recursive: true, force: true });
     }

@@ -5,6 +5,7 @@ import { chmod, mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises
 import { createConnection, createServer } from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
+import { endOrphan, forgetProcess, rememberProcess } from './orphan';
 
 export interface PrivateDatabase {
   readonly port: number;
@@ -19,6 +20,7 @@ const START_TIMEOUT_MS = 60_000;
 export async function startPrivateDatabase(folder: string): Promise<PrivateDatabase> {
   const data = path.resolve(folder, 'mariadb');
   await mkdir(data, { recursive: true });
+  await endOrphan(folder);
   const isRoot = process.getuid?.() === 0;
   const owner = isRoot ? ['--user=mysql'] : [];
   if (isRoot) {
@@ -50,11 +52,13 @@ export async function startPrivateDatabase(folder: string): Promise<PrivateDatab
     await rm(runFolder, { recursive: true, force: true });
     throw error;
   }
+  if (server.pid) await rememberProcess(folder, server.pid);
   return {
     port,
     password,
     stop: async () => {
       await endProcess(server);
+      await forgetProcess(folder);
       await rm(runFolder, { recursive: true, force: true });
     },
   };
