@@ -153,13 +153,17 @@ describe('several files as one character', () => {
     const whole = lamplighter();
     const isHat = (part: { material: string }) => part.material === 'hat';
     const body = (await takeInFile({ bytes: await writeFigure({ ...whole, parts: whole.parts.filter((part) => !isHat(part)) }), fileName: 'lamp-body.glb', author: 'Maren' })).id;
-    const hat = (await takeInFile({ bytes: await writeFigure({ ...whole, parts: whole.parts.filter(isHat), clips: [] }), fileName: 'lamp-hat.glb', author: 'Maren' })).id;
+    const hatFiles = { 'lamp-hat.glb': await writeFigure({ ...whole, parts: whole.parts.filter(isHat), clips: [] }), 'felt.png': writePng(2, 2, () => [1, 1, 1]) };
+    const hat = ((await (await postCharacter(form(hatFiles))).json()) as { characters: { id: string }[] }).characters[0].id;
     const other = await take('net-mender.glb');
     const proposed = (await (await postJoins(json({ characterIds: [body, hat, other] }))).json()) as { proposals: { bodyId: string; parts: { id: string }[] }[] };
     expect(proposed.proposals).toHaveLength(1);
     const [{ bodyId, parts }] = proposed.proposals;
     expect([bodyId, ...parts.map((part) => part.id)].sort()).toEqual([body, hat].sort());
     const before = await view(body);
+    // Refused on an old revision: nothing of the part stays behind.
+    expect((await postParts(json({ baseRevision: 9, characterIds: [hat] }), at(body))).status).toBe(409);
+    expect(await view(body)).toEqual(before);
     expect((await postParts(json({ baseRevision: 0, characterIds: [hat] }), at(body))).status).toBe(200);
     const joined = await view(body);
     expect(joined.rig.mesh.vertexCount).toBeGreaterThan(before.rig.mesh.vertexCount);
@@ -168,6 +172,11 @@ describe('several files as one character', () => {
     await undoFit(body, { baseRevision: 1, author: 'Odo' });
     expect((await view(body)).rig).toEqual(before.rig);
     expect((await listRoster()).map((row) => row.name).sort()).toEqual(['Lamp body', 'Lamp hat', 'Net mender']);
+    // A refused second join must not take the files that a redo of the first one reads.
+    expect((await postParts(json({ baseRevision: 9, characterIds: [hat] }), at(body))).status).toBe(409);
+    expect((await view(body)).files).toEqual(joined.files);
+    await redoFit(body, { baseRevision: 2, author: 'Odo' });
+    expect((await view(body)).rig).toEqual(joined.rig);
   });
 });
 

@@ -1,5 +1,5 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
-import type { Companions } from '../source/companions';
+import { decoded, type Companions } from '../source/companions';
 
 /** Longest reference that is looked up; data URIs aside. */
 const MAX_REFERENCE = 2_000;
@@ -13,18 +13,10 @@ export function resolveUri(uri: string, from: string, companions: Companions, at
   const data = /^data:[^,]{0,200}?(;base64)?,/i.exec(uri);
   if (data) {
     const content = uri.slice(data[0].length);
-    return new Uint8Array(data[1] ? Buffer.from(content, 'base64') : Buffer.from(safeDecode(content), 'latin1'));
+    return new Uint8Array(data[1] ? Buffer.from(content, 'base64') : Buffer.from(decoded(content), 'latin1'));
   }
   if (/^[a-z][a-z0-9+.-]*:|^\/\//i.test(uri) || uri.length > MAX_REFERENCE) {
     throw new YarvoError({ code: 'external-uri', message: `The file keeps a part of itself at "${uri.slice(0, 60)}", which is never fetched.`, place: at, remedy: 'Put that file beside it and export with relative paths, or export one self-contained .glb.' });
   }
   return companions.find(uri, from)?.bytes ?? null;
-}
-
-function safeDecode(text: string): string {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
 }

@@ -21,7 +21,7 @@ export class Companions {
   }
 
   findByName(reference: string): SourceFile | null {
-    return this.byName.get(lastPart(decoded(reference)).toLowerCase()) ?? null;
+    return this.byName.get(nameKey(reference)) ?? null;
   }
 
   /** A reference relative to the folder of `from`, else by its name alone. References that leave the set find nothing by path. */
@@ -38,7 +38,11 @@ export class Companions {
 
 export const lastPart = (path: string): string => path.replaceAll('\\', '/').split('/').pop() ?? '';
 
-function decoded(reference: string): string {
+/** What a reference is looked up by: its last part without escapes, whatever its case. */
+export const nameKey = (reference: string): string => lastPart(decoded(reference)).toLowerCase();
+
+/** A reference without its escapes; as it is where those are damaged. */
+export function decoded(reference: string): string {
   try {
     return decodeURIComponent(reference);
   } catch {

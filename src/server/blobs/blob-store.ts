@@ -5,10 +5,13 @@ import { models } from '../database/models';
 /** Rows of about a megabyte: large values are slow in both directions. */
 const CHUNK_BYTES = 1024 * 1024;
 
+/** What a file is kept under. */
+export const blobHashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+
 /** Keeps a file byte for byte under the SHA-256 of its content; the same content is kept once. @returns the hash. */
 export async function putBlob(bytes: Uint8Array, transaction: Transaction): Promise<string> {
   const { Blob, BlobChunk } = models();
-  const hash = createHash('sha256').update(bytes).digest('hex');
+  const hash = blobHashOf(bytes);
   if (await Blob.findByPk(hash, { transaction })) return hash;
   const chunkCount = Math.max(1, Math.ceil(bytes.length / CHUNK_BYTES));
   await Blob.create({ hash, sizeBytes: bytes.length, chunkCount, createdAt: new Date() }, { transaction });

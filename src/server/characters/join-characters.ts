@@ -1,14 +1,11 @@
 import { compareSkeletons } from '@/core/intake/same-skeleton';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { getBlob } from '../blobs/blob-store';
-import { database } from '../database/connection';
 import { changeIntake, type ChangeResult } from '../fits/change-fit';
-import { findFit, readFitState } from '../fits/fit-repository';
+import { findCurrentFit } from '../fits/fit-repository';
 import { findCharacter, updateCharacter, type CharacterRecord } from './character-repository';
 import { interpretationOf } from './interpretations';
 import { partFolder } from './read-characters';
-import { insertSourceFiles, listSourceFiles } from './source-files';
-import { models } from '../database/models';
+import { changeWithFiles, listSourceFiles } from './source-files';
 
 export interface JoinProposal {
   readonly bodyId: string;
@@ -17,9 +14,9 @@ export interface JoinProposal {
 }
 
 async function readingOf(character: CharacterRecord) {
-  const fit = await findFit(character.id);
+  const fit = await findCurrentFit(character.id);
   if (!fit) throw new Error(`character ${character.id} has no fit`);
-  return interpretationOf(character, (await readFitState(fit.id, fit.revision)).intake);
+  return interpretationOf(character, fit.state.intake);
 }
 
 /** Which of some characters look like parts of one: the largest skeleton is the body, others stand on it by name and place. */
@@ -49,21 +46,18 @@ export async function proposeJoins(characterIds: readonly string[]): Promise<Joi
  * @throws {YarvoError} for a character that is not there.
  */
 export async function joinCharacters(bodyId: string, partIds: readonly string[], request: { baseRevision: number; author: string }): Promise<ChangeResult> {
-  const body = await findCharacter(bodyId);
-  const fit = body && (await findFit(bodyId));
-  if (!body || !fit) return { ok: false, code: 'not-found', message: 'There is no such character.' };
-  const parts = await Promise.all(partIds.filter((id) => id !== bodyId).map(findCharacter));
-  const { intake } = await readFitState(fit.id, fit.revision);
-  const paths: string[] = [];
-  for (const part of parts) {
-    if (!part) throw new YarvoError({ code: 'not-found', message: 'One of the parts is not there any more.', place: 'parts', remedy: 'Reload the roster and join again.' });
-    const folder = partFolder(part.id);
-    const files = await Promise.all((await listSourceFiles(part.id)).map(async ({ path, blobHash }) => ({ path: `${folder}/${path}`, bytes: (await getBlob(blobHash)) ?? new Uint8Array() })));
-    await database().transaction((transaction) => insertSourceFiles(bodyId, files, 'given', request.author, transaction));
-    paths.push(`${folder}/${part.mainPath}`);
-  }
-  const result = await changeIntake(bodyId, { parts: [...new Set([...intake.parts, ...paths])] }, request);
-  if (result.ok) await Promise.all(parts.map((part) => part && updateCharacter(part.id, { joinedInto: bodyId })));
-  else await models().SourceFile.destroy({ where: { characterId: bodyId, path: paths } });
+  const fit = await findCurrentFit(bodyId);
+  if (!fit) return { ok: false, code: 'not-found', message: 'There is no such character.' };
+  const parts = await Promise.all(partIds.filter((id) => id !== bodyId).map(findPart));
+  const files = await Promise.all(parts.map(async ({ id }) => (await listSourceFiles(id)).map((file) => ({ ...file, path: `${partFolder(id)}/${file.path}`, purpose: 'given' as const }))));
+  const paths = [...new Set([...fit.state.intake.parts, ...parts.map(({ id, mainPath }) => `${partFolder(id)}/${mainPath}`)])];
+  const result = await changeWithFiles(bodyId, files.flat(), request.author, () => changeIntake(bodyId, { parts: paths }, request));
+  if (result.ok) await Promise.all(parts.map(({ id }) => updateCharacter(id, { joinedInto: bodyId })));
   return result;
+}
+
+async function findPart(id: string): Promise<CharacterRecord> {
+  const part = await findCharacter(id);
+  if (!part) throw new YarvoError({ code: 'not-found', message: 'One of the parts is not there any more.', place: 'parts', remedy: 'Reload the roster and join again.' });
+  return part;
 }

@@ -2,7 +2,7 @@ import { Op } from 'sequelize';
 import type { CharacterView, RosterRow } from '@/core/character/character-view';
 import { models } from '../database/models';
 import { readFitView } from '../fits/change-fit';
-import { findFit, readFitState } from '../fits/fit-repository';
+import { findCurrentFit } from '../fits/fit-repository';
 import { listHandoffs } from '../handoffs/handoff-repository';
 import { findCharacter, type CharacterRecord } from './character-repository';
 import { interpretationOf } from './interpretations';
@@ -34,9 +34,8 @@ export async function listRoster(): Promise<RosterRow[]> {
 
 /** Joining can be undone: a joined character is a part only while the other one's decisions say so. */
 async function isPartNow({ id, joinedInto }: CharacterRecord): Promise<boolean> {
-  const fit = joinedInto ? await findFit(joinedInto) : null;
-  if (!fit) return false;
-  return (await readFitState(fit.id, fit.revision)).intake.parts.some((path) => path.startsWith(`${partFolder(id)}/`));
+  const fit = joinedInto ? await findCurrentFit(joinedInto) : null;
+  return fit !== null && fit.state.intake.parts.some((path) => path.startsWith(`${partFolder(id)}/`));
 }
 
 /** Folder under which the files of a joined character stand among those of its new whole. */

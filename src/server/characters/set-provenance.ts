@@ -1,6 +1,6 @@
 import type { Provenance } from '@/core/rig/source-facts';
 import { changeIntake } from '../fits/change-fit';
-import { findFit, readFitState } from '../fits/fit-repository';
+import { findCurrentFit } from '../fits/fit-repository';
 
 export interface ProvenanceOutcome {
   readonly changed: number;
@@ -12,12 +12,12 @@ export async function setProvenance(characterIds: readonly string[], fields: Par
   let changed = 0;
   const refused: { id: string; message: string }[] = [];
   for (const id of characterIds) {
-    const fit = await findFit(id);
+    const fit = await findCurrentFit(id);
     if (!fit) {
       refused.push({ id, message: 'There is no such character.' });
       continue;
     }
-    const { intake } = await readFitState(fit.id, fit.revision);
+    const { intake } = fit.state;
     const provenance = { ...intake.provenance, ...fields };
     if (JSON.stringify(provenance) === JSON.stringify(intake.provenance)) continue;
     const result = await changeIntake(id, { provenance }, { baseRevision: fit.revision, author });

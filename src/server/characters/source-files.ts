@@ -12,10 +12,31 @@ export interface SourceFileRecord {
   readonly purpose: FilePurpose;
 }
 
-export async function insertSourceFiles(characterId: string, files: readonly SourceFile[], purpose: FilePurpose, author: string, transaction: Transaction): Promise<void> {
+/** The files that a character starts with. */
+export async function insertSourceFiles(characterId: string, files: readonly SourceFile[], author: string, transaction: Transaction): Promise<void> {
   for (const file of files) {
     const blobHash = await putBlob(file.bytes, transaction);
-    await models().SourceFile.upsert({ characterId, path: file.path, blobHash, purpose, createdBy: author, createdAt: new Date() }, { transaction });
+    await models().SourceFile.upsert({ characterId, path: file.path, blobHash, purpose: 'given', createdBy: author, createdAt: new Date() }, { transaction });
+  }
+}
+
+/**
+ * Adds files that a change of a fit names, and makes the change. Where it is refused, the files that were new go again;
+ * those that were there already stay, since earlier revisions may read them.
+ */
+export async function changeWithFiles<Result extends { readonly ok: boolean }>(characterId: string, files: readonly SourceFileRecord[], author: string, change: () => Promise<Result>): Promise<Result> {
+  const { SourceFile } = models();
+  const known = new Set((await listSourceFiles(characterId)).map((file) => file.path));
+  const fresh = files.filter((file) => !known.has(file.path));
+  await SourceFile.bulkCreate(fresh.map((file) => ({ characterId, ...file, createdBy: author, createdAt: new Date() })));
+  const withdraw = () => SourceFile.destroy({ where: { characterId, path: fresh.map((file) => file.path) } });
+  try {
+    const result = await change();
+    if (!result.ok) await withdraw();
+    return result;
+  } catch (error) {
+    await withdraw();
+    throw error;
   }
 }
 

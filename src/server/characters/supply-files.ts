@@ -1,11 +1,12 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { lastPart, type SourceFile } from '@/formats/source/companions';
+import { lastPart, nameKey, type SourceFile } from '@/formats/source/companions';
+import { putBlob } from '../blobs/blob-store';
 import { database } from '../database/connection';
 import { changeIntake, type ChangeResult } from '../fits/change-fit';
-import { findFit, readFitState } from '../fits/fit-repository';
+import { findCurrentFit } from '../fits/fit-repository';
 import { findCharacter } from './character-repository';
 import { interpretationOf } from './interpretations';
-import { insertSourceFiles, listSourceFiles } from './source-files';
+import { changeWithFiles, listSourceFiles, type SourceFileRecord } from './source-files';
 
 /**
  * Adds files that a character's model refers to and that did not come along, matched by name.
@@ -13,12 +14,12 @@ import { insertSourceFiles, listSourceFiles } from './source-files';
  */
 export async function supplyFiles(characterId: string, files: readonly SourceFile[], author: string): Promise<ChangeResult> {
   const character = await findCharacter(characterId);
-  const fit = character && (await findFit(characterId));
+  const fit = character && (await findCurrentFit(characterId));
   if (!character || !fit) return { ok: false, code: 'not-found', message: 'There is no such character.' };
-  const { intake } = await readFitState(fit.id, fit.revision);
+  const { intake } = fit.state;
   const { rig } = await interpretationOf(character, intake);
   const missing = rig.source.textures.filter((texture) => texture.status === 'missing').map((texture) => texture.name);
-  const wanted = new Set(missing.map((name) => lastPart(decoded(name)).toLowerCase()));
+  const wanted = new Set(missing.map(nameKey));
   const fitting = files.filter((file) => wanted.has(lastPart(file.path).toLowerCase()));
   if (fitting.length === 0) {
     throw new YarvoError({
@@ -31,17 +32,16 @@ export async function supplyFiles(characterId: string, files: readonly SourceFil
   // A version of a texture is never overwritten: undo must be able to read the one before.
   const taken = new Set((await listSourceFiles(characterId)).map((file) => file.path));
   const named = fitting.map((file) => ({ ...file, path: freePath(lastPart(file.path), taken) }));
-  await database().transaction((transaction) => insertSourceFiles(characterId, named, 'supplied', author, transaction));
-  return changeIntake(characterId, { supplied: [...intake.supplied, ...named.map((file) => file.path)] }, { baseRevision: fit.revision, author });
+  const supplied = [...intake.supplied, ...named.map((file) => file.path)];
+  return changeWithFiles(characterId, await keepBytes(named), author, () => changeIntake(characterId, { supplied }, { baseRevision: fit.revision, author }));
 }
 
-function decoded(text: string): string {
-  try {
-    return decodeURIComponent(text);
-  } catch {
-    return text;
-  }
-}
+const keepBytes = (files: readonly SourceFile[]): Promise<SourceFileRecord[]> =>
+  database().transaction(async (transaction) => {
+    const kept: SourceFileRecord[] = [];
+    for (const { path, bytes } of files) kept.push({ path, blobHash: await putBlob(bytes, transaction), purpose: 'supplied' });
+    return kept;
+  });
 
 function freePath(name: string, taken: ReadonlySet<string>): string {
   for (let count = 1; ; count++) {

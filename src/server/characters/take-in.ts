@@ -1,4 +1,4 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { assessFit } from '@/core/assess/assess';
 import type { CharacterState } from '@/core/character/character-view';
 import { countBlockers } from '@/core/checks/run-checks';
@@ -8,11 +8,11 @@ import { NO_DECISIONS, type IntakeDecisions } from '@/core/intake/decisions';
 import { MAX_FILE_BYTES } from '@/formats/gltf/glb-container';
 import { lastPart, type SourceFile } from '@/formats/source/companions';
 import { isZip } from '@/formats/source/source-format';
-import { putBlob } from '../blobs/blob-store';
+import { blobHashOf, putBlob } from '../blobs/blob-store';
 import { database } from '../database/connection';
 import { models } from '../database/models';
 import { defaultDefinition, defaultProfile } from '../definitions';
-import { findFit, insertFit, readFitState } from '../fits/fit-repository';
+import { findCurrentFit, insertFit } from '../fits/fit-repository';
 import { runIntake, runListContents, type IntakeResult } from '../work/pool';
 import { freeName, insertCharacter } from './character-repository';
 import { insertInterpretation } from './interpretations';
@@ -92,7 +92,7 @@ async function takeInModel(main: string, files: readonly SourceFile[], author: s
     const name = await freeName(nameFrom(fileName), transaction);
     const now = new Date();
     await insertCharacter({ id, name, fileName, blobHash, mainPath: main, joinedInto: null, state, kind: rig.kind, bones: rig.bones.length, isHumanoid: match.creature.isHumanoid, portrait, createdBy: author, createdAt: now }, transaction);
-    await insertSourceFiles(id, files, 'given', author, transaction);
+    await insertSourceFiles(id, files, author, transaction);
     await insertInterpretation(id, decisions, result, transaction);
     const description = known && decisions !== NO_DECISIONS ? `first pass, with the intake decisions of ${known.name}` : 'first pass';
     await insertFit({ characterId: id, definitionId: definition.id, state: fit, description, doubts, blockers: countBlockers(findings), author, at: now }, transaction);
@@ -116,12 +116,9 @@ async function readWith(files: readonly SourceFile[], main: string, decisions: I
 
 /** Decisions of the character that was read from the same file last. Parts and supplied files did not come along, so they are not repeated. */
 async function earlierDecisions(holder: SourceFile, main: string): Promise<{ name: string; decisions: IntakeDecisions } | null> {
-  const blobHash = createHash('sha256').update(holder.bytes).digest('hex');
-  const earlier = await models().Character.findOne({ where: { blobHash, mainPath: main }, order: [['createdAt', 'DESC']] });
-  const fit = earlier && (await findFit(earlier.id));
-  if (!earlier || !fit) return null;
-  const { intake } = await readFitState(fit.id, fit.revision);
-  return { name: earlier.name, decisions: { ...intake, parts: [], supplied: [] } };
+  const earlier = await models().Character.findOne({ where: { blobHash: blobHashOf(holder.bytes), mainPath: main }, order: [['createdAt', 'DESC']] });
+  const fit = earlier && (await findCurrentFit(earlier.id));
+  return fit && { name: earlier.name, decisions: { ...fit.state.intake, parts: [], supplied: [] } };
 }
 
 /** Forward slashes, no way up, no drive: a label that never reaches the file system. */

@@ -13,7 +13,7 @@ import { decisionsKey } from '../characters/decisions-key';
 import { interpretationOf, type InterpretationRecord } from '../characters/interpretations';
 import { database } from '../database/connection';
 import { defaultProfile, definitionOf } from '../definitions';
-import { appendChange, findFit, listChangeRows, listHistory, readFitState, type FitRecord } from './fit-repository';
+import { appendChange, findCurrentFit, findFit, listChangeRows, listHistory, readFitState, type FitRecord } from './fit-repository';
 
 export type ChangeResult =
   | { readonly ok: true; readonly fit: FitView }
@@ -53,8 +53,8 @@ export async function changeIntake(characterId: string, change: Partial<IntakeDe
   try {
     // The reading takes a worker and its time, so it is made before the fit is locked; the locked step finds it ready.
     const character = await findCharacter(characterId);
-    const fit = character && (await findFit(characterId));
-    if (character && fit) await interpretationOf(character, { ...(await readFitState(fit.id, fit.revision)).intake, ...change });
+    const fit = character && (await findCurrentFit(characterId));
+    if (fit) await interpretationOf(character, { ...fit.state.intake, ...change });
   } catch (error) {
     if (error instanceof YarvoError) return { ok: false, code: 'not-possible', message: `${error.problem.message} ${error.problem.remedy}` };
     throw error;
@@ -122,9 +122,10 @@ const assess = ({ rig, match, normalisation }: InterpretationRecord, state: FitS
 
 /** The fit as it stands, with its history and what follows from it. */
 export async function readFitView(character: CharacterRecord): Promise<FitView> {
-  const fit = await findFit(character.id);
+  const fit = await findCurrentFit(character.id);
   if (!fit) throw new Error(`character ${character.id} has no fit`);
-  const [state, rows, history] = await Promise.all([readFitState(fit.id, fit.revision), listChangeRows(fit.id), listHistory(fit.id)]);
+  const { state } = fit;
+  const [rows, history] = await Promise.all([listChangeRows(fit.id), listHistory(fit.id)]);
   const position = historyPosition(rows);
   const reading = await interpretationOf(character, state.intake);
   return { revision: fit.revision, readingKey: decisionsKey(state.intake), state, canUndo: position.undoTo !== null, canRedo: position.redoTo !== null, history, ...assessmentView(assess(reading, state)) };

@@ -42,6 +42,12 @@ export async function readFitState(fitId: string, revision: number, transaction?
   return FitStateSchema.parse(JSON.parse(row.state));
 }
 
+/** A character's fit with its state as it stands; null where there is no such character. */
+export async function findCurrentFit(characterId: string): Promise<(FitRecord & { readonly state: FitState }) | null> {
+  const fit = await findFit(characterId);
+  return fit && { ...fit, state: await readFitState(fit.id, fit.revision) };
+}
+
 export async function listChangeRows(fitId: string, transaction?: Transaction): Promise<ChangeRow[]> {
   const rows = await models().FitChange.findAll({ where: { fitId }, attributes: ['revision', 'kind'], order: [['revision', 'ASC']], transaction });
   return rows.map((row) => ({ revision: row.revision, kind: row.kind as ChangeKind }));

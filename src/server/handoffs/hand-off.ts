@@ -5,7 +5,7 @@ import { interpretationOf } from '../characters/interpretations';
 import { models } from '../database/models';
 import { database } from '../database/connection';
 import { defaultProfile, definitionOf } from '../definitions';
-import { findFit, readFitState } from '../fits/fit-repository';
+import { findCurrentFit, findFit } from '../fits/fit-repository';
 import { runHandoff } from '../work/pool';
 import { insertHandoff, nextVersion } from './handoff-repository';
 
@@ -16,9 +16,9 @@ import { insertHandoff, nextVersion } from './handoff-repository';
  */
 export async function handOff(characterId: string, author: string): Promise<{ version: number; fileName: string } | null> {
   const character = await findCharacter(characterId);
-  const fit = character && (await findFit(characterId));
+  const fit = character && (await findCurrentFit(characterId));
   if (!character || !fit) return null;
-  const state = await readFitState(fit.id, fit.revision);
+  const { state } = fit;
   const reading = await interpretationOf(character, state.intake);
   const [canonical, source] = await Promise.all([getBlob(reading.glbHash), models().Blob.findByPk(character.blobHash)]);
   if (!canonical || !source) throw new Error(`character ${characterId} has lost its file`);
