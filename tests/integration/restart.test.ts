@@ -1,4 +1,5 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
+import { once } from 'node:events';
 import { existsSync } from 'node:fs';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
@@ -6,6 +7,7 @@ import path from 'node:path';
 import { createConnection } from 'mysql2/promise';
 import { describe, expect, it } from 'vitest';
 import { startPrivateDatabase, type PrivateDatabase } from '@/server/database/private-server';
+import { terminate } from '@/server/database/terminate';
 
 const connect = (database: PrivateDatabase) => createConnection({ host: '127.0.0.1', port: database.port, user: 'yarvo', password: database.password, database: 'yarvo' });
 
@@ -29,6 +31,28 @@ describe('the private database server', () => {
     } finally {
       await rm(folder, { recursive: true, force: true });
     }
+  });
+
+  it('ends at once when it is stopped at once, time and again', async () => {
+    const folder = await mkdtemp(path.join(os.tmpdir(), 'yarvo-restart-'));
+    try {
+      for (let i = 0; i < 12; i++) {
+        const database = await startPrivateDatabase(folder);
+        const asked = Date.now();
+        await database.stop();
+        // A server that has to be killed takes the whole patience of 30 s.
+        expect(Date.now() - asked).toBeLessThan(20_000);
+      }
+    } finally {
+      await rm(folder, { recursive: true, force: true });
+    }
+  });
+
+  it('kills a process that does not end when asked', async () => {
+    const deaf = spawn(process.execPath, ['-e', "process.on('SIGTERM', () => {}); setInterval(() => {}, 1000); console.log('deaf');"], { stdio: ['ignore', 'pipe', 'ignore'] });
+    await once(deaf.stdout, 'data');
+    await terminate(deaf.pid!, () => deaf.exitCode === null && deaf.signalCode === null, 200);
+    expect(deaf.signalCode).toBe('SIGKILL');
   });
 
   it('ends a database that a killed Yarvo left behind, keeps its data, and leaves one alone whose Yarvo still runs', async () => {

@@ -1,10 +1,10 @@
 import { existsSync } from 'node:fs';
 import { readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
+import { terminate } from './terminate';
 
 /** Names the database process of a data folder and the process that started it. */
 const FILE = 'database-process';
-const END_TIMEOUT_MS = 30_000;
 
 export async function rememberProcess(folder: string, databasePid: number): Promise<void> {
   await writeFile(path.join(folder, FILE), `${databasePid} ${process.pid}\n`);
@@ -15,7 +15,7 @@ export const forgetProcess = (folder: string): Promise<void> => rm(path.join(fol
 /**
  * Ends a database that outlived the Yarvo which started it (killed, or out of memory): it holds the data folder's lock.
  * A database whose Yarvo still runs is left alone.
- * @throws {Error} where another Yarvo works on this folder, or the database does not end.
+ * @throws {Error} where another Yarvo works on this folder.
  */
 export async function endOrphan(folder: string): Promise<void> {
   const file = path.join(folder, FILE);
@@ -23,11 +23,7 @@ export async function endOrphan(folder: string): Promise<void> {
   const [database, owner] = (await readFile(file, 'utf8')).trim().split(' ').map(Number);
   if (!(await isDatabaseOf(database, folder))) return forgetProcess(folder);
   if (owner !== process.pid && isAlive(owner)) throw new Error(`Yarvo runs on ${folder} already (process ${owner}). End it, or name another folder with --data.`);
-  process.kill(database, 'SIGTERM');
-  for (const until = Date.now() + END_TIMEOUT_MS; isAlive(database); ) {
-    if (Date.now() > until) throw new Error(`A database of an earlier start (process ${database}) does not end. Stop it, then start again.`);
-    await new Promise((resolve) => setTimeout(resolve, 100));
-  }
+  await terminate(database, () => isAlive(database));
   await forgetProcess(folder);
 }
 

@@ -6,6 +6,7 @@ import { createConnection, createServer } from 'node:net';
 import os from 'node:os';
 import path from 'node:path';
 import { endOrphan, forgetProcess, rememberProcess } from './orphan';
+import { terminate } from './terminate';
 
 export interface PrivateDatabase {
   readonly port: number;
@@ -46,7 +47,7 @@ export async function startPrivateDatabase(folder: string): Promise<PrivateDatab
   let log = '';
   server.stderr.on('data', (chunk: Buffer) => { log = (log + chunk.toString()).slice(-4000); });
   try {
-    await waitForPort(port, server, () => log);
+    await waitForGreeting(port, server, () => log);
   } catch (error) {
     server.kill('SIGKILL');
     await rm(runFolder, { recursive: true, force: true });
@@ -96,25 +97,33 @@ export function findFreePort(): Promise<number> {
   });
 }
 
-/** Resolves when the init file has run: the server only listens after that. */
-async function waitForPort(port: number, server: ChildProcess, log: () => string): Promise<void> {
+/**
+ * Resolves when the server greets a client. An open port is not enough: the port opens while the server still starts,
+ * and a SIGTERM that arrives then is taken and forgotten; only a server that accepts clients also ends when told to.
+ */
+async function waitForGreeting(port: number, server: ChildProcess, log: () => string): Promise<void> {
   const until = Date.now() + START_TIMEOUT_MS;
   while (Date.now() < until) {
-    if (server.exitCode !== null) throw new Error(`MariaDB ended at once:\n${log()}`);
-    const isOpen = await new Promise<boolean>((resolve) => {
-      const socket = createConnection({ host: '127.0.0.1', port });
-      socket.once('connect', () => { socket.destroy(); resolve(true); });
-      socket.once('error', () => resolve(false));
-    });
-    if (isOpen) return;
+    if (!isRunning(server)) throw new Error(`MariaDB ended at once:\n${log()}`);
+    if (await isGreeted(port, until - Date.now())) return;
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
   throw new Error(`MariaDB did not answer within ${START_TIMEOUT_MS / 1000} s:\n${log()}`);
 }
 
+/** The server speaks first: its greeting is the first packet of the client/server protocol. */
+function isGreeted(port: number, timeoutMs: number): Promise<boolean> {
+  return new Promise((resolve) => {
+    const socket = createConnection({ host: '127.0.0.1', port, timeout: timeoutMs });
+    const answer = (isOpen: boolean) => { socket.destroy(); resolve(isOpen); };
+    socket.once('data', () => answer(true));
+    for (const end of ['error', 'timeout', 'close'] as const) socket.once(end, () => answer(false));
+  });
+}
+
+const isRunning = (server: ChildProcess): boolean => server.exitCode === null && server.signalCode === null;
+
 async function endProcess(server: ChildProcess): Promise<void> {
-  if (server.exitCode !== null) return;
-  const ended = new Promise<void>((resolve) => server.once('exit', () => resolve()));
-  server.kill('SIGTERM');
-  await ended;
+  const { pid } = server;
+  if (pid) await terminate(pid, () => isRunning(server));
 }
