@@ -67,8 +67,8 @@ const MARKER = 'yarvo-data';
 async function clearData(data: string): Promise<void> {
   if (!existsSync(data)) return;
   const isOurs = existsSync(path.join(data, MARKER)) || (await readdir(data)).length === 0;
-  await endOrphan(data);
   if (!isOurs) throw new Error(`--fresh: ${data} was not made by Yarvo, so it is left alone. Remove it by hand or name another folder.`);
+  await endOrphan(data);
   await rm(data, { recursive: true, force: true });
 }
 

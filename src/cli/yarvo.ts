@@ -3,8 +3,8 @@ import { inspect } from './inspect';
 
 const USAGE = `yarvo inspect FILE... [--json]
 
-  Reads each GLB file, matches its bones and checks it for the shipped engine target.
-  --json   one JSON line per file (docs/formats.md)
+  Reads each file (glTF, GLB, VRM, FBX, COLLADA, BVH, zip), matches its bones and checks it for the shipped engine target.
+  --json   one JSON line per model (docs/formats.md)
 
   Exit code: 2 if a file was unreadable, else 1 if one has blockers, else 0.
 `;

@@ -53,7 +53,7 @@ describe('intake decisions', () => {
     expect((await decide(id, 0, { folds })).status).toBe(200);
     const folded = await view(id);
     expect(folded.rig.bones).toHaveLength(53);
-    expect(folded.readingKey).not.toBe(before.readingKey);
+    expect(folded.fit.readingKey).not.toBe(before.fit.readingKey);
     expect(folded.fit.history[0]).toMatchObject({ description: '13 copied bones folded', author: 'Odo' });
     expect(Object.keys(folded.fit.state.assignments).sort()).toEqual(Object.keys(before.fit.state.assignments).sort());
     await undoFit(id, { baseRevision: 1, author: 'Odo' });

@@ -1,5 +1,6 @@
 import type { Assessment, FirstPass } from '../assess/assess';
 import type { Finding } from '../checks/finding';
+import type { Problem } from '../errors/yarvo-error';
 import type { FitState } from '../fit/fit';
 import type { RoleDeviation } from '../posture/measure-posture';
 import type { PostureSummary } from '../posture/classify-posture';
@@ -65,7 +66,6 @@ export interface CharacterView extends FirstPass {
   readonly files: readonly { readonly path: string; readonly purpose: 'given' | 'supplied' }[];
   /** Hash of the canonical GLB that the stage draws. */
   readonly modelHash: string;
-  readonly readingKey: string;
   readonly sheet: IntakeSheet;
   readonly sizeBytes: number;
   readonly sha256: string;
@@ -75,6 +75,26 @@ export interface CharacterView extends FirstPass {
   readonly rig: Rig;
   readonly fit: FitView;
   readonly handoffs: readonly HandoffView[];
+}
+
+export interface TakenIn {
+  readonly id: string;
+  readonly name: string;
+  readonly fileName: string;
+}
+
+/** What became of an upload. */
+export interface IntakeOutcome {
+  readonly characters: readonly TakenIn[];
+  /** Models that could not be read, each with its reason. */
+  readonly refused: readonly { readonly path: string; readonly problem: Problem }[];
+}
+
+/** Characters that look like parts of another one. */
+export interface JoinProposal {
+  readonly bodyId: string;
+  readonly bodyName: string;
+  readonly parts: readonly { readonly id: string; readonly name: string; readonly shared: number; readonly total: number }[];
 }
 
 /** The parts of an assessment that travel to the interface. */

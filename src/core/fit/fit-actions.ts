@@ -73,11 +73,13 @@ export function applyAction(state: FitState, action: FitAction, subject: FitSubj
 }
 
 const done = (state: FitState, change: Partial<FitState>): ActionOutcome => ({ ok: true, state: { ...state, ...change } });
+const hasRole = (definition: Definition, role: string): boolean => definition.roles.some((candidate) => candidate.id === role);
+const unknownRole = (definition: Definition, role: string): ActionOutcome => ({ ok: false, code: 'unknown-role', message: `${definition.label} has no role "${role}".` });
 const nothing = (message: string): ActionOutcome => ({ ok: false, code: 'nothing-to-do', message });
 
 /** One bone has one role: giving it another moves it. */
 function assign(state: FitState, role: string, boneIndex: number, { rig, definition }: FitSubject): ActionOutcome {
-  if (!definition.roles.some((candidate) => candidate.id === role)) return { ok: false, code: 'unknown-role', message: `${definition.label} has no role "${role}".` };
+  if (!hasRole(definition, role)) return unknownRole(definition, role);
   if (boneIndex >= rig.bones.length) return { ok: false, code: 'unknown-bone', message: `There is no bone ${boneIndex}; the rig has ${rig.bones.length}.` };
   const kept = Object.entries(state.assignments).filter(([other, assignment]) => other !== role && assignment.boneIndex !== boneIndex);
   return done(state, { assignments: { ...Object.fromEntries(kept), [role]: { boneIndex, state: 'settled', origin: 'person' } } });
@@ -85,7 +87,7 @@ function assign(state: FitState, role: string, boneIndex: number, { rig, definit
 
 /** Two roles exchange their bones; either may be vacant, not both. */
 function swap(state: FitState, [a, b]: readonly [string, string], { definition }: FitSubject): ActionOutcome {
-  for (const role of [a, b]) if (!definition.roles.some((candidate) => candidate.id === role)) return { ok: false, code: 'unknown-role', message: `${definition.label} has no role "${role}".` };
+  for (const role of [a, b]) if (!hasRole(definition, role)) return unknownRole(definition, role);
   const { [a]: ofA, [b]: ofB, ...others } = state.assignments;
   if (a === b || (!ofA && !ofB)) return nothing('There is nothing to exchange.');
   const put = (role: string, assignment: Assignment | undefined) => (assignment ? { [role]: { boneIndex: assignment.boneIndex, state: 'settled' as const, origin: 'person' as const } } : {});
@@ -125,11 +127,7 @@ function isStillProposed(role: string, assignment: Assignment, match: Match, con
 
 /** Left becomes right throughout: for rigs whose sides were told wrongly. */
 function swapSides(state: FitState): ActionOutcome {
-  const swapped = Object.entries(state.assignments).map(([role, assignment]) => {
-    const other = role.startsWith('left') ? `right${role.slice(4)}` : role.startsWith('right') ? `left${role.slice(5)}` : role;
-    return [other, assignment] as const;
-  });
-  return done(state, { assignments: Object.fromEntries(swapped) });
+  return done(state, { assignments: Object.fromEntries(Object.entries(state.assignments).map(([role, assignment]) => [mirrorRole(role), assignment])) });
 }
 
 /** What an action did, for the history a person reads. */

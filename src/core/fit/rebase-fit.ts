@@ -1,5 +1,5 @@
 import type { Definition } from '../definition/definition';
-import { readingPart, type IntakeDecisions } from '../intake/decisions';
+import { isSameReading, type IntakeDecisions } from '../intake/decisions';
 import type { Match } from '../match/match-types';
 import type { Rig } from '../rig/rig';
 import { initialFit, type Assignment, type FitState } from './fit';
@@ -18,7 +18,7 @@ export interface ReadRig {
  * is kept only while the pose it starts from is.
  */
 export function rebaseFit(state: FitState, from: ReadRig, to: ReadRig, definition: Definition, intake: IntakeDecisions): FitState {
-  if (JSON.stringify(readingPart(intake)) === JSON.stringify(readingPart(state.intake))) return { ...state, intake };
+  if (isSameReading(intake, state.intake)) return { ...state, intake };
   const carried = carryBones(from, to);
   const kept: Record<string, Assignment> = {};
   for (const [role, assignment] of Object.entries(state.assignments)) {

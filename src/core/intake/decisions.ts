@@ -47,7 +47,10 @@ export const NO_DECISIONS: IntakeDecisions = {
 /** The part of the decisions that changes what is computed; provenance does not. */
 export const readingPart = ({ provenance: _provenance, ...rest }: IntakeDecisions): Omit<IntakeDecisions, 'provenance'> => rest;
 
-export const isAsFound = (decisions: IntakeDecisions): boolean => JSON.stringify(readingPart(decisions)) === JSON.stringify(readingPart(NO_DECISIONS));
+/** Whether two sets of decisions read a file alike. */
+export const isSameReading = (a: IntakeDecisions, b: IntakeDecisions): boolean => JSON.stringify(readingPart(a)) === JSON.stringify(readingPart(b));
+
+export const isAsFound = (decisions: IntakeDecisions): boolean => isSameReading(decisions, NO_DECISIONS);
 
 /** What changed between two sets of decisions, for the history a person reads. */
 export function describeDecisions(before: IntakeDecisions, after: IntakeDecisions): string {

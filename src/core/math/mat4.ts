@@ -1,5 +1,5 @@
 import { fromAxes, type Quat } from './quat';
-import { cross, dot, lengthOf, scale as scaleVec, subtract, type Vec3 } from './vec3';
+import { cross, dot, lengthOf, normalise, scale as scaleVec, subtract, type Vec3 } from './vec3';
 
 /** 4 x 4 matrix, column-major, 16 numbers, as in glTF. */
 export type Mat4 = readonly number[];
@@ -36,6 +36,11 @@ export const transformPoint = (m: Mat4, p: Vec3): Vec3 => [
   m[1] * p[0] + m[5] * p[1] + m[9] * p[2] + m[13],
   m[2] * p[0] + m[6] * p[1] + m[10] * p[2] + m[14],
 ];
+
+/** A unit normal turned by the transpose of `inverse`, which is the inverse of what moved its points; up where nothing is left of it. */
+export function turnNormal(inverse: Mat4, [x, y, z]: Vec3): Vec3 {
+  return normalise([inverse[0] * x + inverse[1] * y + inverse[2] * z, inverse[4] * x + inverse[5] * y + inverse[6] * z, inverse[8] * x + inverse[9] * y + inverse[10] * z]) ?? [0, 1, 0];
+}
 
 /** Determinant of the upper 3 x 3 block. */
 export const determinant3 = (m: Mat4): number => dot(columnOf(m, 0), cross(columnOf(m, 1), columnOf(m, 2)));

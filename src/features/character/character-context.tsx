@@ -54,7 +54,7 @@ export function CharacterProvider({ character: given, children }: { character: C
   const [{ character, fit }, setHeld] = useState({ character: given, fit: given.fit });
   const [save, setSave] = useState<SaveState>({ status: 'saved' });
   const revision = useRef(given.fit.revision);
-  const readingKey = useRef(given.readingKey);
+  const readingKey = useRef(given.fit.readingKey);
   const queue = useRef<Request[]>([]);
   const refused = useRef<Request[]>([]);
   const isBusy = useRef(false);
@@ -67,8 +67,8 @@ export function CharacterProvider({ character: given, children }: { character: C
   }
   useEffect(() => {
     revision.current = fit.revision;
-    readingKey.current = character.readingKey;
-  }, [fit, character]);
+    readingKey.current = fit.readingKey;
+  }, [fit]);
 
   const work = useCallback(async () => {
     if (isBusy.current) return;
@@ -94,7 +94,7 @@ export function CharacterProvider({ character: given, children }: { character: C
             window.location.reload();
             return;
           }
-          [revision.current, readingKey.current] = [view.fit.revision, view.readingKey];
+          [revision.current, readingKey.current] = [view.fit.revision, view.fit.readingKey];
           setHeld({ character: view, fit: view.fit });
         }
       }

@@ -1,11 +1,9 @@
 'use client';
 
 import { useState } from 'react';
-import type { Provenance } from '@/core/rig/source-facts';
+import { PROVENANCE_FIELDS } from '@/ui/provenance-fields';
 import { useCharacter } from '../character/character-context';
 import { Block } from './parts';
-
-export const PROVENANCE_FIELDS: readonly (readonly [field: keyof Provenance, label: string])[] = [['source', 'Source'], ['author', 'Author'], ['licence', 'Licence'], ['attribution', 'Attribution']];
 
 /** Where the character comes from; travels with it to the handoff. */
 export function ProvenanceBlock() {

@@ -3,16 +3,14 @@
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Problem } from '@/core/errors/yarvo-error';
+import { NO_PROVENANCE } from '@/core/rig/source-facts';
 import { ProblemNote } from '@/ui/ProblemNote';
-
-const FIELDS = [['source', 'Source'], ['author', 'Author'], ['licence', 'Licence'], ['attribution', 'Attribution']] as const;
-type Fields = Record<(typeof FIELDS)[number][0], string>;
-const EMPTY: Fields = { source: '', author: '', licence: '', attribution: '' };
+import { PROVENANCE_FIELDS } from '@/ui/provenance-fields';
 
 /** Source and licence of all chosen characters at once; fields left empty stay as they are. */
 export function BulkProvenance({ ids, onDone }: { ids: readonly string[]; onDone: () => void }) {
   const router = useRouter();
-  const [fields, setFields] = useState(EMPTY);
+  const [fields, setFields] = useState(NO_PROVENANCE);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [isBusy, setBusy] = useState(false);
   const given = Object.fromEntries(Object.entries(fields).map(([field, value]) => [field, value.trim()]).filter(([, value]) => value !== ''));
@@ -25,7 +23,7 @@ export function BulkProvenance({ ids, onDone }: { ids: readonly string[]; onDone
       setProblem(answer?.error ?? { code: 'not-all', message: `${answer?.refused?.length ?? 'Some'} characters were not changed: ${answer?.refused?.[0]?.message ?? 'the server did not answer.'}`, place: 'source and licence', remedy: 'Try again.' });
       return;
     }
-    setFields(EMPTY);
+    setFields(NO_PROVENANCE);
     onDone();
     router.refresh();
   };
@@ -33,7 +31,7 @@ export function BulkProvenance({ ids, onDone }: { ids: readonly string[]; onDone
     <form className="mb-4 rounded-box border border-primary bg-base-100 px-3 py-2" aria-label="Source and licence of the chosen characters" onSubmit={(event) => { event.preventDefault(); void send(); }}>
       <div className="flex flex-wrap items-end gap-3">
         <p className="w-28 font-semibold">{ids.length} chosen</p>
-        {FIELDS.map(([field, label]) => (
+        {PROVENANCE_FIELDS.map(([field, label]) => (
           <label key={field} className="min-w-36 flex-1 text-[13px]">
             <span className="quiet">{label}</span>
             <input className="input input-sm w-full" maxLength={500} placeholder="as it is" value={fields[field]} onChange={(event) => setFields({ ...fields, [field]: event.target.value })} />

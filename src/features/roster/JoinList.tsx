@@ -1,9 +1,9 @@
 'use client';
 
 import { useState } from 'react';
+import type { JoinProposal } from '@/core/character/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { ProblemNote } from '@/ui/ProblemNote';
-import type { JoinProposal } from './use-uploads';
 
 /** Files of one drop that look like one character: proposed, never joined by themselves. */
 export function JoinList({ joins, onJoin, onDismiss }: { joins: readonly JoinProposal[]; onJoin: (join: JoinProposal) => Promise<Problem | null>; onDismiss: (bodyId: string) => void }) {

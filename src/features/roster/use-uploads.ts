@@ -2,13 +2,9 @@
 
 import { useRouter } from 'next/navigation';
 import { useCallback, useRef, useState } from 'react';
+import type { IntakeOutcome, JoinProposal, TakenIn } from '@/core/character/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { groupFiles, type UploadGroup } from './group-files';
-
-interface TakenIn {
-  readonly id: string;
-  readonly name: string;
-}
 
 /** One upload on its way in. */
 export type Upload =
@@ -18,18 +14,7 @@ export type Upload =
   | { readonly id: number; readonly name: string; readonly status: 'done'; readonly characters: readonly TakenIn[] }
   | { readonly id: number; readonly name: string; readonly status: 'failed'; readonly problem: Problem };
 
-/** Characters that look like parts of another one. */
-export interface JoinProposal {
-  readonly bodyId: string;
-  readonly bodyName: string;
-  readonly parts: readonly { readonly id: string; readonly name: string; readonly shared: number; readonly total: number }[];
-}
-
-interface Answer {
-  readonly characters?: readonly TakenIn[];
-  readonly refused?: readonly { readonly path: string; readonly problem: Problem }[];
-  readonly error?: Problem;
-}
+type Answer = Partial<IntakeOutcome> & { readonly error?: Problem };
 
 const CANCELLED: Problem = { code: 'cancelled', message: 'Cancelled; nothing was kept.', place: 'upload', remedy: 'Drop the file again if it is wanted.' };
 const OFFLINE: Problem = { code: 'offline', message: 'The server did not answer.', place: 'upload', remedy: 'Check that Yarvo is running, then drop the file again.' };

@@ -1,6 +1,6 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { invertAffine, transformPoint, IDENTITY, type Mat4 } from '@/core/math/mat4';
-import { normalise, type Vec3 } from '@/core/math/vec3';
+import { invertAffine, transformPoint, turnNormal, IDENTITY, type Mat4 } from '@/core/math/mat4';
+import type { Vec3 } from '@/core/math/vec3';
 import { PartBuilder, type Corner, type PointData } from '../scene/part-builder';
 import type { DraftPart } from '../scene/scene-draft';
 import { elementOf, readInputs, readSources, type Input } from './sources';
@@ -77,10 +77,6 @@ function cornerReader(inputs: readonly Input[], pointCount: number, inverse: Mat
     const point = position ? tuple[position.offset] : -1;
     if (!(point >= 0 && point < pointCount)) throw new YarvoError({ code: 'bad-index', message: `A corner names point ${point} of ${pointCount}.`, place, remedy: 'Export the mesh again.' });
     const [n, t, c] = [at(normal, tuple, 3), at(uv, tuple, 2), at(colour, tuple, 4)];
-    return { point, normal: n ? turn(inverse, n) : null, uv: t ? [t[0], 1 - t[1]] : null, colour: c as Corner['colour'] };
+    return { point, normal: n ? turnNormal(inverse, n as unknown as Vec3) : null, uv: t ? [t[0], 1 - t[1]] : null, colour: c as Corner['colour'] };
   };
-}
-
-function turn(inverse: Mat4, [x, y, z]: readonly number[]): Vec3 {
-  return normalise([inverse[0] * x + inverse[1] * y + inverse[2] * z, inverse[4] * x + inverse[5] * y + inverse[6] * z, inverse[8] * x + inverse[9] * y + inverse[10] * z]) ?? [0, 1, 0];
 }

@@ -1,5 +1,5 @@
-import { determinant3, invertAffine, transformPoint, type Mat4 } from '@/core/math/mat4';
-import { normalise, type Vec3 } from '@/core/math/vec3';
+import { determinant3, invertAffine, transformPoint, turnNormal, type Mat4 } from '@/core/math/mat4';
+import type { Vec3 } from '@/core/math/vec3';
 import { PartBuilder, type Corner, type PointData } from '../scene/part-builder';
 import type { DraftPart } from '../scene/scene-draft';
 import { childNamed, fbxError, numbersOf, textOf, type FbxArray, type FbxNode } from './fbx-tree';
@@ -75,7 +75,7 @@ export function readParts(node: FbxNode, data: PointData, matrix: Mat4, material
     const uv = uvs?.at(at, point, polygonIndex);
     polygon.push({
       point,
-      normal: normal ? turnNormal(normalMatrix, normal) : null,
+      normal: normal && normalMatrix ? turnNormal(normalMatrix, normal) : (normal ?? null),
       uv: uv ? [uv[0], 1 - uv[1]] : null,
       colour: (colours?.at(at, point, polygonIndex) as Corner['colour'] | undefined) ?? null,
     });
@@ -89,15 +89,4 @@ export function readParts(node: FbxNode, data: PointData, matrix: Mat4, material
     polygonIndex++;
   }
   return [...builders.values()].map((builder) => builder.build());
-}
-
-/** Normals turn by the inverse transpose. */
-function turnNormal(inverse: Mat4 | null, normal: Vec3): Vec3 {
-  if (!inverse) return normal;
-  const turned: Vec3 = [
-    inverse[0] * normal[0] + inverse[1] * normal[1] + inverse[2] * normal[2],
-    inverse[4] * normal[0] + inverse[5] * normal[1] + inverse[6] * normal[2],
-    inverse[8] * normal[0] + inverse[9] * normal[1] + inverse[10] * normal[2],
-  ];
-  return normalise(turned) ?? [0, 1, 0];
 }

@@ -22,7 +22,6 @@ export interface FbxLink {
 
 export interface FbxObjects {
   readonly all: readonly FbxObject[];
-  readonly byId: ReadonlyMap<string, FbxObject>;
   /** What hangs below an object, in the file's order. */
   readonly childrenOf: (object: FbxObject, kind?: string) => readonly FbxLink[];
   readonly parentsOf: (object: FbxObject, kind?: string) => readonly FbxLink[];
@@ -55,7 +54,7 @@ export function readObjects(file: FbxFile, place: string): FbxObjects {
     const links = map.get(object.id) ?? [];
     return kind ? links.filter((link) => link.object.kind === kind) : links;
   };
-  return { all, byId, childrenOf: pick(below), parentsOf: pick(above), settings: new Properties(file.roots.find((node) => node.name === 'GlobalSettings')) };
+  return { all, childrenOf: pick(below), parentsOf: pick(above), settings: new Properties(file.roots.find((node) => node.name === 'GlobalSettings')) };
 }
 
 function push(map: Map<string, FbxLink[]>, key: string, link: FbxLink): void {

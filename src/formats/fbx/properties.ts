@@ -30,8 +30,4 @@ export class Properties {
     const values = this.values(name)?.slice(0, 3).map(Number);
     return values?.length === 3 && values.every(Number.isFinite) ? (values as unknown as Vec3) : fallback;
   }
-
-  text(name: string): string {
-    return textOf(this.values(name)?.[0]);
-  }
 }

@@ -46,9 +46,9 @@ export async function readGltf(bytes: Uint8Array, place: string, companions: Com
   const facts = readFacts(json, document, images, isBinary);
   // A texture without a picture could be written, but never read again.
   for (const texture of document.getRoot().listTextures()) if (!texture.getImage()) texture.dispose();
-  const isPlain = isBinary && facts.format === 'glb' && !isCompressed(json) && images.every((image) => image.isEmbedded) && !(json.extras as object | undefined) && (json.buffers ?? []).every((buffer) => buffer.uri === undefined);
+  const isCanonical = isBinary && facts.format === 'glb' && !isCompressed(json) && images.every((image) => image.isEmbedded) && !(json.extras as object | undefined) && (json.buffers ?? []).every((buffer) => buffer.uri === undefined);
   writeFacts(document, facts);
-  return { document, isCanonical: isPlain && facts.textures.every((texture) => texture.status === 'embedded') };
+  return { document, isCanonical };
 }
 
 const isCompressed = (json: GltfJson): boolean => [...(json.extensionsRequired ?? []), ...((json.extensionsUsed as string[] | undefined) ?? [])].some((name) => COMPRESSIONS.includes(name));

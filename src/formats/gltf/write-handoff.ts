@@ -7,6 +7,7 @@ import { normalise as normaliseQuat, type Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import type { Rig, Transform } from '@/core/rig/rig';
 import { accessorFloats } from './accessor-floats';
+import { bindMatrices, bufferOf } from './document-parts';
 import { removeFacts } from '../scene/facts-in-document';
 import { createNodeIO } from './read-glb';
 import { influenceSets, readInfluences, type Influences } from './skin-influences';
@@ -87,14 +88,10 @@ function posedSkinMatrices(skin: Skin, boneOf: ReadonlyMap<Node, number>, plan: 
 function writeInverseBinds(document: Document, skin: Skin, boneOf: ReadonlyMap<Node, number>, plan: SkeletonPlan): void {
   const values = new Float32Array(skin.listJoints().length * 16);
   skin.listJoints().forEach((joint, at) => {
-    const matrix = invertAffine(plan.worlds[boneOf.get(joint) ?? -1] ?? IDENTITY) as number[];
-    // The format wants the last row exactly 0 0 0 1.
-    values.set(matrix.map((value, index) => (index % 4 === 3 ? (index === 15 ? 1 : 0) : value)), at * 16);
+    values.set(invertAffine(plan.worlds[boneOf.get(joint) ?? -1] ?? IDENTITY) as number[], at * 16);
   });
-  skin.setInverseBindMatrices(document.createAccessor().setType('MAT4').setArray(values).setBuffer(bufferOf(document)));
+  skin.setInverseBindMatrices(bindMatrices(document, values));
 }
-
-const bufferOf = (document: Document) => document.getRoot().listBuffers()[0] ?? document.createBuffer();
 
 function rebindPrimitive(document: Document, primitive: Primitive, skin: Skin, matrices: Float64Array): void {
   const influences = readInfluences(primitive, skin.listJoints().length, 'handoff');
@@ -234,7 +231,7 @@ function bindJoint(document: Document, skin: Skin, joint: Node, world: Mat4): vo
   if (inverse) values.set(accessorFloats(inverse, 16));
   values.set(invertAffine(world) ?? IDENTITY, count * 16);
   skin.addJoint(joint);
-  skin.setInverseBindMatrices(document.createAccessor().setType('MAT4').setArray(values).setBuffer(bufferOf(document)));
+  skin.setInverseBindMatrices(bindMatrices(document, values));
 }
 
 function hasAncestor(node: Node, ancestor: Node): boolean {

@@ -1,4 +1,5 @@
 import type { Document, Node } from '@gltf-transform/core';
+import { bindMatrices } from '../gltf/document-parts';
 import { compose, decompose, invertAffine, multiply, IDENTITY, type Mat4 } from '@/core/math/mat4';
 
 /** World transform of a node by its rest, all parents applied. */
@@ -33,10 +34,8 @@ export function foldBones(document: Document, pairs: ReadonlyMap<Node, Node>): v
     joints.forEach((joint, at) => {
       const ibm = inverse ? inverse.getElement(at, []) : [...IDENTITY];
       const offset = offsets.get(joint);
-      // The format wants the last row exactly 0 0 0 1.
-      matrices.set((offset ? multiply(offset, ibm) : ibm).map((value, index) => (index % 4 === 3 ? (index === 15 ? 1 : 0) : value)), at * 16);
+      matrices.set(offset ? multiply(offset, ibm) : ibm, at * 16);
     });
-    const buffer = document.getRoot().listBuffers()[0] ?? document.createBuffer();
     const folded = joints.map((joint) => pairs.get(joint) ?? joint);
     for (const joint of joints) skin.removeJoint(joint);
     // Two joints of a skin may become one bone; the format allows a node to be listed twice, gltf-transform does not.
@@ -44,7 +43,7 @@ export function foldBones(document: Document, pairs: ReadonlyMap<Node, Node>): v
     if (unique.length < folded.length) mergeJoints(document, skin, folded, unique, matrices, joints.length);
     else {
       for (const joint of folded) skin.addJoint(joint);
-      skin.setInverseBindMatrices(document.createAccessor().setType('MAT4').setArray(matrices).setBuffer(buffer));
+      skin.setInverseBindMatrices(bindMatrices(document, matrices));
     }
     const skeleton = skin.getSkeleton();
     if (skeleton && pairs.has(skeleton)) skin.setSkeleton(null);
@@ -77,8 +76,7 @@ function mergeJoints(document: Document, skin: ReturnType<Document['createSkin']
   for (const { joint } of kept) skin.addJoint(joint);
   const packed = new Float32Array(kept.length * 16);
   kept.forEach(({ matrix }, at) => packed.set(matrix, at * 16));
-  const buffer = document.getRoot().listBuffers()[0] ?? document.createBuffer();
-  skin.setInverseBindMatrices(document.createAccessor().setType('MAT4').setArray(packed).setBuffer(buffer));
+  skin.setInverseBindMatrices(bindMatrices(document, packed));
   renumber(document, skin, slots);
 }
 

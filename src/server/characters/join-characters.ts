@@ -1,3 +1,4 @@
+import type { JoinProposal } from '@/core/character/character-view';
 import { compareSkeletons } from '@/core/intake/same-skeleton';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { changeIntake, type ChangeResult } from '../fits/change-fit';
@@ -6,12 +7,6 @@ import { findCharacter, updateCharacter, type CharacterRecord } from './characte
 import { interpretationOf } from './interpretations';
 import { partFolder } from './read-characters';
 import { changeWithFiles, listSourceFiles } from './source-files';
-
-export interface JoinProposal {
-  readonly bodyId: string;
-  readonly bodyName: string;
-  readonly parts: readonly { readonly id: string; readonly name: string; readonly shared: number; readonly total: number }[];
-}
 
 async function readingOf(character: CharacterRecord) {
   const fit = await findCurrentFit(character.id);

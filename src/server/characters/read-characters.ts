@@ -54,7 +54,6 @@ export async function readCharacter(id: string): Promise<CharacterView | null> {
     sizeBytes: Number(blob?.sizeBytes ?? 0),
     files: files.map(({ path, purpose }) => ({ path, purpose })),
     modelHash: glbHash,
-    readingKey: fit.readingKey,
     rig, match, normalisation, sheet, fit, handoffs,
   };
 }

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { assessFit } from '@/core/assess/assess';
-import type { CharacterState } from '@/core/character/character-view';
+import type { CharacterState, IntakeOutcome, TakenIn } from '@/core/character/character-view';
 import { countBlockers } from '@/core/checks/run-checks';
 import { problemOf, YarvoError, type Problem } from '@/core/errors/yarvo-error';
 import { countDoubts, initialFit } from '@/core/fit/fit';
@@ -21,18 +21,6 @@ import { insertSourceFiles } from './source-files';
 export interface IntakeRequest {
   readonly files: readonly SourceFile[];
   readonly author: string;
-}
-
-export interface TakenIn {
-  readonly id: string;
-  readonly name: string;
-  readonly fileName: string;
-}
-
-export interface IntakeOutcome {
-  readonly characters: readonly TakenIn[];
-  /** Models that could not be read, each with its reason. */
-  readonly refused: readonly { readonly path: string; readonly problem: Problem }[];
 }
 
 /** Files of one upload, all together. */

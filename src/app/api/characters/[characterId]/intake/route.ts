@@ -3,7 +3,7 @@ import { IntakeDecisionsSchema } from '@/core/intake/decisions';
 import { changeIntake } from '@/server/fits/change-fit';
 import { fitRoute, type CharacterContext } from '@/server/http';
 
-// Parts and supplied files come with their bytes, through routes of their own; here they can only be taken off.
+// Parts and supplied files come with their bytes, through routes of their own; here they can only name what is there.
 const Body = z.strictObject({ baseRevision: z.int().nonnegative(), change: IntakeDecisionsSchema.partial() });
 
 /** Changes how the file is understood: `{ baseRevision, change }`. */
