@@ -4,6 +4,7 @@ import { makeBiped } from './make-rig';
 import { HELD_HABITS, TUNING_HABITS } from './naming';
 import { Random } from './random';
 import { emptyTally, score, type Tally } from './tally';
+import { ODD_TOPOLOGIES } from './odd-topologies';
 import { HELD_TOPOLOGIES, TUNING_TOPOLOGIES } from './topologies';
 
 export const PARTS = ['tuning', 'held'] as const;
@@ -27,7 +28,7 @@ export function runBench({ perCell, parts, match: options, onMistakes }: BenchOp
     return known;
   };
   for (const part of parts) {
-    const [topologies, habits] = part === 'held' ? [HELD_TOPOLOGIES, HELD_HABITS] : [TUNING_TOPOLOGIES, TUNING_HABITS];
+    const [topologies, habits] = part === 'held' ? [HELD_TOPOLOGIES, HELD_HABITS] : [[...TUNING_TOPOLOGIES, ...ODD_TOPOLOGIES], TUNING_HABITS];
     for (const [t, topology] of topologies.entries()) {
       for (const [h, habit] of habits.entries()) {
         for (let index = 0; index < perCell; index++) {

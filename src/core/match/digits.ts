@@ -15,6 +15,8 @@ export interface DigitMatch {
   /** Bones of the segments, from the palm outward, at most three a side; -1 where a hand lacks one. */
   readonly segments: readonly Sided[];
   readonly confidence: number;
+  /** Share of the confidence that the last segment keeps: without names or skin it may be an end bone. */
+  readonly lastCertainty: number;
 }
 
 /** One hand's own answer for a digit. */
@@ -22,6 +24,7 @@ interface HandDigit {
   readonly digit: Digit;
   readonly segments: readonly number[];
   readonly confidence: number;
+  readonly lastCertainty: number;
 }
 
 const CONCEPT: Record<Digit, BodyConcept> = { Thumb: 'thumb', Index: 'index', Middle: 'middle', Ring: 'ring', Little: 'little' };
@@ -40,21 +43,23 @@ export function matchDigits(context: MatchContext, hands: Sided): DigitMatch[] {
     const segments = Array.from({ length: count }, (_, at): Sided => [x?.segments[at] ?? -1, y?.segments[at] ?? -1]);
     const agree = x && y && x.segments.length === y.segments.length;
     const confidence = x && y ? (x.confidence + y.confidence) / 2 : ((x ?? y) as HandDigit).confidence * 0.8;
-    return [{ digit, segments, confidence: agree ? confidence : confidence * 0.85 }];
+    const lastCertainty = Math.min(x?.lastCertainty ?? 1, y?.lastCertainty ?? 1);
+    return [{ digit, segments, confidence: agree ? confidence : confidence * 0.85, lastCertainty }];
   });
 }
 
 function matchHand(context: MatchContext, hand: number): HandDigit[] {
   const chains = findChains(context, hand);
   if (chains.length === 0) return [];
-  const readings = readAssignments(context, hand, chains);
+  const palm = palmBones(context, hand, chains);
+  const readings = readAssignments(context, hand, chains, palm);
   const best = readings[0];
   return best.digits.flatMap((digit, chain): HandDigit[] => {
     if (digit < 0) return [];
     const rival = readings.find((reading) => reading.digits[chain] !== digit);
     const margin = rival ? best.score - rival.score : 6;
-    const { segments, certainty } = cutSegments(context, hand, chains[chain], DIGITS[digit], digit === 0);
-    return [{ digit: DIGITS[digit], segments, confidence: (1 / (1 + Math.exp(-margin / DIGIT_TEMPERATURE))) * certainty }];
+    const { segments, certainty, lastCertainty } = cutSegments(context, hand, chains[chain], DIGITS[digit], palm[chain]);
+    return [{ digit: DIGITS[digit], segments, confidence: (1 / (1 + Math.exp(-margin / DIGIT_TEMPERATURE))) * certainty, lastCertainty }];
   });
 }
 
@@ -130,8 +135,8 @@ const LEFT_OUT = -2.5;
  * Every way to give the chains to different digits that can still count, best first. At most 7 chains on 5 digits: a
  * few thousand, of which names mostly leave a handful.
  */
-function readAssignments(context: MatchContext, hand: number, chains: readonly DigitChain[]): Reading[] {
-  const geometry = chainGeometry(context, hand, chains);
+function readAssignments(context: MatchContext, hand: number, chains: readonly DigitChain[], palm: readonly boolean[]): Reading[] {
+  const geometry = chainGeometry(context, hand, chains, palm);
   const names = chains.map((chain) => DIGITS.map((digit) => chainName(context, chain, digit)));
   // Best that the chains from each one on can still gain by name.
   const ceilings = new Array<number>(chains.length + 1).fill(0);
@@ -188,12 +193,13 @@ interface ChainGeometry {
   readonly usePlace: boolean;
 }
 
-function chainGeometry(context: MatchContext, hand: number, chains: readonly DigitChain[]): ChainGeometry {
+function chainGeometry(context: MatchContext, hand: number, chains: readonly DigitChain[], palm: readonly boolean[]): ChainGeometry {
   const { positions } = context.body;
   const wrist = positions[hand];
-  const bases = chains.map((chain) => positions[chain.bones[0]]);
+  // Across the palm the knuckles tell the order, not the bones that all start at the wrist.
+  const bases = chains.map((chain, at) => positions[chain.bones[palm[at] ? 1 : 0]]);
   const tips = chains.map((chain) => positions[chain.bones[chain.bones.length - 1]]);
-  const directions = chains.map((chain, at): Vec3 => (chain.bones.length > 1 ? subtract(tips[at], bases[at]) : subtract(bases[at], wrist)));
+  const directions = chains.map((chain, at): Vec3 => (chain.bones.length > (palm[at] ? 2 : 1) ? subtract(tips[at], bases[at]) : subtract(bases[at], wrist)));
   const thumbness = chains.map((_, at) => {
     const others = chains.map((_chain, other) => other).filter((other) => other !== at);
     if (others.length === 0) return 0;
@@ -251,25 +257,42 @@ function scoreOrder(geometry: ChainGeometry, digits: readonly number[], chainCou
 }
 
 /** Takes metacarpals off the start and end bones off the tip of a chain. */
-function cutSegments(context: MatchContext, hand: number, chain: DigitChain, digit: Digit, isThumb: boolean): { segments: number[]; certainty: number } {
+function cutSegments(context: MatchContext, hand: number, chain: DigitChain, digit: Digit, hasPalmBone: boolean): { segments: number[]; certainty: number; lastCertainty: number } {
   const bones = [...chain.bones];
   const wanted = segmentsOf(digit).length;
   let certainty = 1;
   while (bones.length > 1 && isTip(context, bones[bones.length - 1])) bones.pop();
-  const isMetacarpal = 'metacarpal' in context.names.bones[bones[0]].other;
-  if (!isThumb && bones.length > 1 && (isMetacarpal || (bones.length > wanted && startsAtWrist(context, hand, bones)))) bones.shift();
+  if (digit !== 'Thumb' && bones.length > 1) {
+    const isNamedPalm = 'metacarpal' in context.names.bones[bones[0]].other;
+    if (isNamedPalm || (bones.length > wanted && startsAtWrist(context, hand, bones))) bones.shift();
+    else if (hasPalmBone) {
+      bones.shift();
+      certainty = 0.85;
+    }
+  }
   if (bones.length > wanted) {
     certainty = 0.9;
     bones.length = wanted;
   }
-  // Without skin nothing but the length tells an end bone from a last joint.
-  if (!context.shape.hasSkin && bones.length < wanted) certainty = 0.9;
-  return { segments: bones, certainty };
+  // Without names or skin nothing tells an end bone from a last joint; a full count speaks for the joint.
+  const isUntold = !context.shape.hasSkin && !isNamedDigit(context, bones[0]) && bones.length > 1 && chain.bones.length === bones.length;
+  return { segments: bones, certainty, lastCertainty: isUntold ? (bones.length < wanted ? 0.65 : 0.95) : 1 };
 }
 
 function isTip(context: MatchContext, bone: number): boolean {
   if (context.body.children[bone].length > 0) return false;
   return 'tip' in context.names.bones[bone].other || (context.shape.hasSkin && !context.moves(bone));
+}
+
+/**
+ * Which chains start with a bone inside the palm, where no name tells: all but the thumb must, since a palm has either
+ * all of its bones or none. A knuckle lies twice a phalanx from the wrist, a palm bone starts beside it.
+ */
+function palmBones(context: MatchContext, hand: number, chains: readonly DigitChain[]): boolean[] {
+  const starts = chains.map(({ bones }) => bones.length > 1 && startsAtWrist(context, hand, bones));
+  const count = starts.filter(Boolean).length;
+  const isNamed = chains.some((chain) => isNamedDigit(context, chain.bones[0]));
+  return isNamed || !context.use.place || count < Math.max(2, chains.length - 1) ? starts.map(() => false) : starts;
 }
 
 function startsAtWrist(context: MatchContext, hand: number, bones: readonly number[]): boolean {

@@ -115,7 +115,8 @@ function draftRoles(
   if (face.eyes) putEyes(context, face.eyes, orientation, putBothSides);
   for (const digit of digits) {
     segmentsOf(digit.digit).slice(0, digit.segments.length).forEach((segment, at) => {
-      putBothSides(digit.digit + segment, digit.segments[at], orientation.leftOfArms, digit.confidence * (parts.get('Hand')?.[0]?.probability ?? 1), []);
+      const certainty = at > 0 && at === digit.segments.length - 1 ? digit.lastCertainty : 1;
+      putBothSides(digit.digit + segment, digit.segments[at], orientation.leftOfArms, digit.confidence * certainty * (parts.get('Hand')?.[0]?.probability ?? 1), []);
     });
   }
   return drafts;

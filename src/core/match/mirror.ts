@@ -243,6 +243,7 @@ function pairDown(shape: RigShape, names: NameReadings, normal: Vec3, lateral: F
       }
     }
     takeCheapest(candidates, partners);
+    if (!isCentre) pairAcrossExtra(shape, left, right, partners);
   };
   const roots = rootsOf(shape);
   visit(roots, roots);
@@ -255,3 +256,30 @@ function pairDown(shape: RigShape, names: NameReadings, normal: Vec3, lateral: F
     else if (partner > bone) visit(shape.children[bone], shape.children[partner]);
   }
 }
+
+/**
+ * One side may have an extra bone inside a segment, a twist on the way to the next joint. The bone below it then pairs
+ * with the other side's next bone: as far from the joint above, with the same shape below.
+ */
+function pairAcrossExtra(shape: RigShape, left: readonly number[], right: readonly number[], partners: Int32Array): void {
+  const candidates: { a: number; b: number; cost: number }[] = [];
+  const consider = (inner: number, other: number) => {
+    const [only, ...rest] = shape.children[inner];
+    if (only === undefined || rest.length > 0 || partners[only] >= 0) return;
+    const whole = distance(shape.positions[only], shape.positions[shape.parents[inner]]);
+    const isOnTheWay = shape.lengths[inner] + shape.lengths[only] < whole * 1.05;
+    const difference = Math.max(apart(whole, shape.lengths[other]), apart(shape.reaches[only], shape.reaches[other]));
+    if (isOnTheWay && difference <= SHAPE_SHARE) candidates.push({ a: only, b: other, cost: difference });
+  };
+  for (const a of left) {
+    for (const b of right) {
+      if (partners[a] >= 0 || partners[b] >= 0) continue;
+      consider(a, b);
+      consider(b, a);
+    }
+  }
+  takeCheapest(candidates, partners);
+}
+
+/** Difference of two lengths as a share of the longer one. */
+const apart = (x: number, y: number): number => (Math.max(x, y) > 0 ? Math.abs(x - y) / Math.max(x, y) : 0);

@@ -16,8 +16,8 @@ interface Scored {
   readonly score: number;
 }
 
-/** Rates candidates by a score where 0 is "as likely as not". */
-function pick(candidates: readonly Scored[]): SmallPart | null {
+/** Rates candidates by a score where 0 is "as likely as not"; `slope` is fitted to the share of right answers in `bench/match`. */
+function pick(candidates: readonly Scored[], slope = 1): SmallPart | null {
   const sorted = [...candidates].sort((a, b) => b.score - a.score);
   const best = sorted[0];
   if (!best || best.score < 0) return null;
@@ -25,10 +25,13 @@ function pick(candidates: readonly Scored[]): SmallPart | null {
   const margin = best.score - Math.max(0, sorted[1]?.score ?? 0);
   return {
     bones: best.bones,
-    confidence: sigmoid(margin + 0.4),
+    confidence: sigmoid(slope * (margin + 0.4)),
     runnersUp: sorted.slice(1, 3).map((entry) => ({ bones: entry.bones, confidence: 0.5 * sigmoid(entry.score - best.score) })),
   };
 }
+
+const TOES_SLOPE = 1.5;
+const EYES_SLOPE = 1.7;
 
 /** The joint at the ball of the foot: below the foot, ahead of it, not a digit or an end bone. */
 export function findToes(context: MatchContext, legs: Limb): SmallPart | null {
@@ -54,7 +57,7 @@ export function findToes(context: MatchContext, legs: Limb): SmallPart | null {
     if (siblings > 1) score -= 0.4 * (siblings - 1);
     candidates.push({ bones: [child, other], score });
   }
-  return pick(candidates);
+  return pick(candidates, TOES_SLOPE);
 }
 
 /** How far `out` leaves the direction of `along`, 0 to 1. */
@@ -100,5 +103,5 @@ export function findFace(context: MatchContext, head: number, facing: Vec3): { e
       jaws.push({ bones: [bone, bone], score: context.nameScore(bone, 'jaw') - 1.5 + (context.moves(bone) ? 0.2 : -1.5) + inFace });
     }
   }
-  return { eyes: pick(eyes), jaw: pick(jaws) };
+  return { eyes: pick(eyes, EYES_SLOPE), jaw: pick(jaws) };
 }

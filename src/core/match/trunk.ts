@@ -110,10 +110,10 @@ function findHeads(context: MatchContext, frame: TrunkFrame, armBranch: number, 
     if (taken.has(bone) || bone === armBranch || !isAncestor(body, armBranch, bone)) continue;
     if (isBelowLimb(context, bone, frame)) continue;
     if (Math.abs(context.mirror.lateral[bone]) > 0.06 * body.size || (context.mirror.partners[bone] !== bone && context.mirror.partners[bone] >= 0)) continue;
-    heads.push({ bone, score: scoreHead(context, frame, bone) });
+    heads.push({ bone, score: scoreHead(context, frame, bone, armBranch) });
   }
   // The clavicles may hang on the neck, even on the head itself.
-  heads.push({ bone: armBranch, score: scoreHead(context, frame, armBranch) - 2.5 });
+  heads.push({ bone: armBranch, score: scoreHead(context, frame, armBranch, armBranch) - 2.5 });
   heads.sort((x, y) => y.score - x.score);
   return heads.slice(0, MAX_HEADS);
 }
@@ -122,7 +122,7 @@ function isBelowLimb(context: MatchContext, bone: number, frame: TrunkFrame): bo
   return [...limbTop(frame.legs), ...limbTop(frame.arms)].some((top) => top === bone || isAncestor(context.body, top, bone));
 }
 
-function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number): number {
+function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBranch: number): number {
   const { body, mirror } = context;
   let score = context.nameScore(bone, 'head');
   if (context.use.tree) {
@@ -130,9 +130,11 @@ function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number): numb
     const pairsBelow = body.children[bone].filter((child) => mirror.partners[child] > child).length;
     if (pairsBelow > 0) score += 0.8;
     if (context.shape.hasSkin && body.parents[bone] >= 0) {
-      // A head carries more of the mesh than the neck below it.
-      const weights = [bone, body.parents[bone]].map((at) => context.rig.bones[at].skinWeight);
-      score += Math.max(-1, Math.min(1, Math.log((weights[0] + 1) / (weights[1] + 1)) * 0.35));
+      const { below, above } = neighbourWeights(context, bone, armBranch);
+      const own = context.rig.bones[bone].skinWeight + 1;
+      // A head carries more of the mesh than the neck below it, and no bone straight above it carries more than it does.
+      score += Math.max(-1, Math.min(1, Math.log(own / (below + 1)) * 0.35));
+      score -= Math.max(0, Math.min(1.2, Math.log((above + 1) / own) * 0.35));
     }
   }
   if (context.use.place && frame.axis && frame.length > 0) {
@@ -171,19 +173,43 @@ function runsAlong(
     if (shift > 2) continue;
     const spineRun = inner.slice(0, cut);
     const neckRun = inner.slice(cut);
-    let score = hipsScore + head.score + scoreNeckRun(context, frame, neckRun);
+    let score = hipsScore + head.score + scoreNeckRun(context, frame, neckRun, head.bone);
     if (context.use.tree) score -= branchAt >= 0 ? 1.6 * shift : 0;
     const skinless = [...spineRun, ...neckRun].filter((bone) => !context.moves(bone)).length;
     if (context.use.tree) score -= 0.5 * skinless;
     const spine = anchorSpine(context, spineRun);
-    score += spine.score;
+    score += spine.score + scoreChestPlace(context, frame, spineRun);
     trunks.push({ hips, spineRun, spine: spine.bones[0], chest: spine.bones[1], upperChest: spine.bones[2], neckRun, neck: neckRun[0] ?? -1, head: head.bone, chestCertainty: spine.chestCertainty, score });
   }
   return trunks;
 }
 
-function scoreNeckRun(context: MatchContext, frame: TrunkFrame, run: readonly number[]): number {
-  let score = [-1, 0, -0.5, -1.4][run.length] ?? -2.5;
+/**
+ * The last bone of the chest starts below the shoulder joints, a neck bone above them: tells a chest from a neck that
+ * carries the clavicles.
+ */
+function scoreChestPlace(context: MatchContext, frame: TrunkFrame, run: readonly number[]): number {
+  if (!context.use.place || !frame.axis || frame.length === 0 || run.length === 0) return 0;
+  const up = dot(subtract(context.body.positions[run[run.length - 1]], frame.armCentre), frame.axis) / frame.length;
+  return bell(Math.max(0, up + 0.08), 0, 0.08, 3);
+}
+
+/** Skin weight of the heaviest bone between the arms and a head candidate (its parent where there is none), and of the heaviest in the single run above it. */
+function neighbourWeights(context: MatchContext, bone: number, armBranch: number): { below: number; above: number } {
+  const { body, rig } = context;
+  const weightOf = (at: number) => rig.bones[at].skinWeight;
+  let below = weightOf(body.parents[bone]);
+  for (let at = body.parents[bone]; at >= 0 && at !== armBranch; at = body.parents[at]) below = Math.max(below, weightOf(at));
+  let above = 0;
+  for (let run = body.children[bone]; run.length === 1; run = body.children[run[0]]) above = Math.max(above, weightOf(run[0]));
+  return { below, above };
+}
+
+/** From the neck's first joint to the head, as a share of the trunk; what is longer is a head and its end bone. */
+const NECK_SHARE = 0.2;
+
+function scoreNeckRun(context: MatchContext, frame: TrunkFrame, run: readonly number[], head: number): number {
+  let score = [-1, 0, -0.5, -1.1][run.length] ?? -2.5;
   run.forEach((bone, at) => {
     const name = context.nameScore(bone, 'neck');
     score += at === 0 ? name : name > 0 ? name * 0.5 : name * 0.3;
@@ -191,6 +217,10 @@ function scoreNeckRun(context: MatchContext, frame: TrunkFrame, run: readonly nu
   if (context.use.place && frame.axis && frame.length > 0 && run.length > 0) {
     const up = dot(subtract(context.body.positions[run[0]], frame.armCentre), frame.axis) / frame.length;
     score += bell(up, 0.15, 0.25, 2);
+    if (head >= 0) {
+      const length = distance(context.body.positions[run[0]], context.body.positions[head]) / frame.length;
+      score += bell(Math.max(0, length - NECK_SHARE), 0, 0.13, 2);
+    }
   }
   return score;
 }
@@ -214,7 +244,7 @@ export function anchorSpine(context: MatchContext, run: readonly number[]): Spin
   if (run.length === 1) return { bones: [run[0], -1, -1], chestCertainty: 1, score: first };
   if (run.length === 2) return { bones: [run[0], run[1], -1], chestCertainty: 1, score: first + spineName(context, run[1], 1) };
   const last = run.length - 1;
-  const options = run.slice(1, last).map((bone, at) => ({ bone, score: spineName(context, bone, 1) - Math.abs((at + 1) / last - CHEST_SHARE) * 5 }));
+  const options = run.slice(1, last).map((bone, at) => ({ bone, score: spineName(context, bone, 1) - Math.abs((at + 1) / last - CHEST_SHARE) * 8 }));
   options.sort((a, b) => b.score - a.score);
   const weights = options.map((option) => Math.exp(option.score - options[0].score));
   const lengthCost = -0.25 * (run.length - 3);
