@@ -1,4 +1,4 @@
-import { foldText } from './tokenise';
+import { foldText, tokenise } from './tokenise';
 import type { Meaning } from './concepts';
 import { LEFT_WORDS, MODIFIERS, RIGHT_WORDS, SHIPPED_WORDS, SIDE_LETTER_PAIRS, type WordList } from './words';
 
@@ -60,4 +60,11 @@ let shipped: Dialect | undefined;
 export function shippedDialect(): Dialect {
   shipped ??= compileDialect();
   return shipped;
+}
+
+/** The dialect with a rig's own side marks in place of those it knows; separators around a mark do not count. */
+export function withSideMarks(dialect: Dialect, marks: { readonly left: string; readonly right: string } | null): Dialect {
+  if (!marks) return dialect;
+  const plain = (mark: string) => tokenise(mark).map((token) => token.text).join('') || foldText(mark);
+  return { ...dialect, left: new Set([plain(marks.left)]), right: new Set([plain(marks.right)]), letterPairs: [] };
 }

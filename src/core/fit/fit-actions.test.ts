@@ -5,7 +5,7 @@ import { QUAY } from '../definition/quay';
 import { readGlb } from '@/formats/gltf/read-glb';
 import { netMender } from '../../../demo/cast/net-mender';
 import { writeFigure } from '../../../demo/figure/write-figure';
-import { countDoubts, FitStateSchema, initialFit, type FitState } from './fit';
+import { countDoubts, FitStateSchema, initialFit, sparesOf, type FitState } from './fit';
 import { applyAction, type FitAction, type FitSubject } from './fit-actions';
 import { historyPosition, type ChangeKind } from './history';
 
@@ -87,12 +87,73 @@ describe('applyAction', () => {
   });
 
   it('settles only what the first pass was that sure of', () => {
-    const next = act(start, { kind: 'settle-above', confidence: 0.9 });
-    for (const [role, assignment] of Object.entries(next.assignments)) {
-      expect(assignment.state === 'settled').toBe(subject.match.assignments[role].confidence >= 0.9);
-    }
+    const next = act(start, { kind: 'settle-above', confidence: 0.985 });
+    const settled = Object.entries(next.assignments).map(([role, assignment]) => [role, assignment.state === 'settled']);
+    expect(Object.fromEntries(settled)).toEqual(Object.fromEntries(settled.map(([role]) => [role, subject.match.assignments[role as string].confidence >= 0.985])));
+    expect(new Set(settled.map(([, isSettled]) => isSettled)).size).toBe(2);
     const all = act(next, { kind: 'settle', roles: Object.keys(next.assignments) });
     expect(countDoubts(all)).toBe(0);
+  });
+
+  it('does not take settling in bulk for a look at a doubt', () => {
+    const doubted: FitState = { ...start, assignments: { ...start.assignments, leftHand: { ...start.assignments.leftHand, state: 'doubtful' } } };
+    const next = act(doubted, { kind: 'settle-above', confidence: 0 });
+    expect(Object.entries(next.assignments).filter(([, { state }]) => state !== 'settled').map(([role]) => role)).toEqual(['leftHand']);
+    expect(act(next, { kind: 'settle', roles: ['leftHand'] }).assignments.leftHand.state).toBe('settled');
+  });
+
+  it('remembers a role left vacant on purpose, until it gets a bone', () => {
+    const vacant = act(start, { kind: 'leave-vacant', role: 'leftToes' });
+    expect(vacant.assignments).not.toHaveProperty('leftToes');
+    expect(vacant.leftVacant).toEqual(['leftToes']);
+    expect(applyAction(vacant, { kind: 'leave-vacant', role: 'leftToes' }, subject)).toMatchObject({ code: 'nothing-to-do' });
+    expect(act(vacant, { kind: 'assign', role: 'leftToes', boneIndex: start.assignments.leftToes.boneIndex }).leftVacant).toEqual([]);
+  });
+
+  it('gives spares a kind by hand, in bulk, and takes it back; a bone with a role has none', () => {
+    const [a, b] = subject.match.spares.map(({ boneIndex }) => boneIndex);
+    const hand = start.assignments.leftHand.boneIndex;
+    const set = act(start, { kind: 'set-spare-kind', bones: [a, b, hand], spareKind: 'prop' });
+    expect(set.spareKinds).toEqual({ [a]: 'prop', [b]: 'prop' });
+    expect(sparesOf(subject.match, set).find(({ boneIndex }) => boneIndex === a)).toMatchObject({ kind: 'prop', reason: 'set by hand' });
+    expect(sparesOf(subject.match, set)).toHaveLength(subject.match.spares.length);
+    expect(act(set, { kind: 'assign', role: 'jaw', boneIndex: a }).spareKinds).toEqual({ [b]: 'prop' });
+    expect(act(set, { kind: 'set-spare-kind', bones: [a, b], spareKind: null })).toEqual(start);
+    expect(applyAction(start, { kind: 'set-spare-kind', bones: [hand], spareKind: 'prop' }, subject)).toMatchObject({ code: 'nothing-to-do' });
+    expect(applyAction(start, { kind: 'set-spare-kind', bones: [99_999], spareKind: 'prop' }, subject)).toMatchObject({ code: 'unknown-bone' });
+  });
+
+  it('closes a finished fit only, and a closed one takes nothing but a reopening with its reason', () => {
+    const open = act(start, { kind: 'clear', role: 'leftHand' });
+    expect(applyAction(open, { kind: 'close' }, subject)).toMatchObject({ code: 'not-finished', message: expect.stringContaining('Left hand has no bone') });
+    const closed = act(start, { kind: 'close' });
+    expect(applyAction(closed, { kind: 'clear', role: 'leftHand' }, subject)).toMatchObject({ ok: false, code: 'closed' });
+    expect(applyAction(closed, { kind: 'close' }, subject)).toMatchObject({ ok: false, code: 'closed' });
+    expect(act(closed, { kind: 'reopen', reason: 'the hand was weighted anew' })).toEqual(start);
+    expect(applyAction(start, { kind: 'reopen', reason: 'why not' }, subject)).toMatchObject({ code: 'nothing-to-do' });
+  });
+
+  it('fills a line from its start, its ends or its bones in order', () => {
+    const boneOf = (role: string) => start.assignments[role].boneIndex;
+    const empty = act(start, { kind: 'clear-all' });
+    const digit = act(empty, { kind: 'fill-line', line: 'leftIndex', bones: [boneOf('leftIndexProximal')] });
+    for (const role of ['leftIndexProximal', 'leftIndexIntermediate', 'leftIndexDistal']) expect(digit.assignments[role]).toEqual({ boneIndex: boneOf(role), state: 'settled', origin: 'person' });
+    const arm = act(digit, { kind: 'fill-line', line: 'leftArm', bones: [boneOf('leftHand'), boneOf('leftShoulder')] });
+    for (const role of ['leftShoulder', 'leftUpperArm', 'leftLowerArm', 'leftHand']) expect(arm.assignments[role].boneIndex, role).toBe(boneOf(role));
+    expect(Object.keys(arm.assignments)).toHaveLength(7);
+    const three = act(empty, { kind: 'fill-line', line: 'leftArm', bones: [boneOf('leftUpperArm'), boneOf('leftLowerArm'), boneOf('leftHand')] });
+    expect(Object.keys(three.assignments)).toEqual(['leftUpperArm', 'leftLowerArm', 'leftHand']);
+    const legs = ['leftUpperLeg', 'rightUpperLeg'].map(boneOf);
+    expect(applyAction(empty, { kind: 'fill-line', line: 'leftLeg', bones: legs }, subject)).toMatchObject({ code: 'no-run', message: expect.stringContaining('not one above the other') });
+    const many = subject.rig.bones.slice(0, 6).map(({ index }) => index);
+    expect(applyAction(empty, { kind: 'fill-line', line: 'leftArm', bones: many }, subject)).toMatchObject({ code: 'no-run', message: expect.stringContaining('at most 4') });
+    expect(applyAction(empty, { kind: 'fill-line', line: 'wing', bones: [1] }, subject)).toMatchObject({ code: 'no-run' });
+  });
+
+  it('keeps first and last bone of a long trunk and puts the chest nearer the ribs', () => {
+    const bones = [0, 1, 2, 3, 4, 5].filter((index) => index < subject.rig.bones.length);
+    const filled = act(act(start, { kind: 'clear-all' }), { kind: 'fill-line', line: 'trunk', bones });
+    expect(Object.fromEntries(Object.entries(filled.assignments).map(([role, { boneIndex }]) => [role, boneIndex]))).toEqual({ hips: 0, spine: 1, chest: 3, upperChest: 5 });
   });
 
   it('goes back to the first pass and to the file\'s own rest', () => {

@@ -1,14 +1,17 @@
 import { z } from 'zod';
 import { mirrorRole, type Definition } from '../definition/definition';
-import type { Match } from '../match/match-types';
+import { SPARE_KINDS, type Match } from '../match/match-types';
 import type { Normalisation } from '../normalise/normalise';
 import { alignPosture } from '../posture/align-posture';
 import type { Rig } from '../rig/rig';
+import { fillLine } from './fill-line';
 import { initialFit, roleBonesOf, type Assignment, type FitState } from './fit';
+
+const BoneIndex = z.int().nonnegative();
 
 /** What a person can do to a fit. Each is one step of the history. */
 export const FitActionSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('assign'), role: z.string(), boneIndex: z.int().nonnegative() }),
+  z.strictObject({ kind: z.literal('assign'), role: z.string(), boneIndex: BoneIndex }),
   z.strictObject({ kind: z.literal('clear'), role: z.string() }),
   z.strictObject({ kind: z.literal('settle'), roles: z.array(z.string()).min(1) }),
   z.strictObject({ kind: z.literal('settle-above'), confidence: z.number().min(0).max(1) }),
@@ -18,6 +21,12 @@ export const FitActionSchema = z.discriminatedUnion('kind', [
   /** Puts onto the other side what stands on this one, by the mirror partners of its bones. */
   z.strictObject({ kind: z.literal('mirror'), from: z.enum(['left', 'right']) }),
   z.strictObject({ kind: z.literal('swap-sides') }),
+  z.strictObject({ kind: z.literal('leave-vacant'), role: z.string() }),
+  /** Bones of a line in order; with two, those between them on the tree come along; with one, the run that starts there. */
+  z.strictObject({ kind: z.literal('fill-line'), line: z.string(), bones: z.array(BoneIndex).min(1).max(100) }),
+  z.strictObject({ kind: z.literal('set-spare-kind'), bones: z.array(BoneIndex).min(1).max(20_000), spareKind: z.enum(SPARE_KINDS).nullable() }),
+  z.strictObject({ kind: z.literal('close') }),
+  z.strictObject({ kind: z.literal('reopen'), reason: z.string().trim().min(3).max(200) }),
   z.strictObject({ kind: z.literal('rematch') }),
   z.strictObject({ kind: z.literal('align-posture'), roles: z.array(z.string()).optional() }),
   z.strictObject({ kind: z.literal('reset-posture') }),
@@ -33,22 +42,35 @@ export interface FitSubject {
 
 export type ActionOutcome =
   | { readonly ok: true; readonly state: FitState }
-  | { readonly ok: false; readonly code: 'unknown-role' | 'unknown-bone' | 'nothing-to-do'; readonly message: string };
+  | { readonly ok: false; readonly code: 'unknown-role' | 'unknown-bone' | 'nothing-to-do' | 'closed' | 'not-finished' | 'no-run'; readonly message: string };
 
 /** The fit after an action; the given state is never changed. */
 export function applyAction(state: FitState, action: FitAction, subject: FitSubject): ActionOutcome {
+  if (state.isClosed && action.kind !== 'reopen') return CLOSED;
   switch (action.kind) {
     case 'assign':
       return assign(state, action.role, action.boneIndex, subject);
     case 'clear': {
       if (!(action.role in state.assignments)) return nothing(`${action.role} has no bone.`);
-      const { [action.role]: _removed, ...assignments } = state.assignments;
-      return done(state, { assignments });
+      return done(state, { assignments: without(state, action.role) });
     }
+    case 'leave-vacant':
+      if (!hasRole(subject.definition, action.role)) return unknownRole(subject.definition, action.role);
+      if (state.leftVacant.includes(action.role)) return nothing('It is left vacant already.');
+      return done(state, { assignments: without(state, action.role), leftVacant: [...state.leftVacant, action.role] });
+    case 'fill-line':
+      return putRun(state, fillLine(action.line, action.bones, subject), subject);
+    case 'set-spare-kind':
+      return setSpareKind(state, action.bones, action.spareKind, subject);
+    case 'close':
+      return close(state, subject.definition);
+    case 'reopen':
+      return state.isClosed ? done(state, { isClosed: false }) : nothing('The fit is open.');
     case 'settle':
       return settle(state, (role) => action.roles.includes(role));
     case 'settle-above':
-      return settle(state, (role, assignment) => assignment.origin === 'match' && isStillProposed(role, assignment, subject.match, action.confidence));
+      // A doubt wants a person's look: settling in bulk leaves it as it is.
+      return settle(state, (role, assignment) => assignment.origin === 'match' && assignment.state === 'proposed' && isStillProposed(role, assignment, subject.match, action.confidence));
     case 'swap':
       return swap(state, action.roles, subject);
     case 'clear-line':
@@ -72,7 +94,17 @@ export function applyAction(state: FitState, action: FitAction, subject: FitSubj
   }
 }
 
-const done = (state: FitState, change: Partial<FitState>): ActionOutcome => ({ ok: true, state: { ...state, ...change } });
+/** What holds whatever was done: a role with a bone is not left vacant, a bone with a role is no spare. */
+function done(state: FitState, change: Partial<FitState>): ActionOutcome {
+  const next = { ...state, ...change };
+  const mapped = new Set(Object.values(next.assignments).map(({ boneIndex }) => String(boneIndex)));
+  const leftVacant = next.leftVacant.filter((role) => !(role in next.assignments));
+  const spareKinds = Object.fromEntries(Object.entries(next.spareKinds).filter(([bone]) => !mapped.has(bone)));
+  return { ok: true, state: { ...next, leftVacant, spareKinds } };
+}
+
+export const CLOSED: ActionOutcome & { ok: false } = { ok: false, code: 'closed', message: 'The fit is closed. Reopen it, with a reason, to change it.' };
+const without = ({ assignments }: FitState, role: string): FitState['assignments'] => Object.fromEntries(Object.entries(assignments).filter(([other]) => other !== role));
 const hasRole = (definition: Definition, role: string): boolean => definition.roles.some((candidate) => candidate.id === role);
 const unknownRole = (definition: Definition, role: string): ActionOutcome => ({ ok: false, code: 'unknown-role', message: `${definition.label} has no role "${role}".` });
 const nothing = (message: string): ActionOutcome => ({ ok: false, code: 'nothing-to-do', message });
@@ -81,8 +113,44 @@ const nothing = (message: string): ActionOutcome => ({ ok: false, code: 'nothing
 function assign(state: FitState, role: string, boneIndex: number, { rig, definition }: FitSubject): ActionOutcome {
   if (!hasRole(definition, role)) return unknownRole(definition, role);
   if (boneIndex >= rig.bones.length) return { ok: false, code: 'unknown-bone', message: `There is no bone ${boneIndex}; the rig has ${rig.bones.length}.` };
-  const kept = Object.entries(state.assignments).filter(([other, assignment]) => other !== role && assignment.boneIndex !== boneIndex);
-  return done(state, { assignments: { ...Object.fromEntries(kept), [role]: { boneIndex, state: 'settled', origin: 'person' } } });
+  return done(state, { assignments: putBones(state, new Map([[role, boneIndex]])) });
+}
+
+/** Roles with the bones a person gave them; whatever held one of these bones before loses it. */
+function putBones(state: FitState, bones: ReadonlyMap<string, number>): FitState['assignments'] {
+  const taken = new Set(bones.values());
+  const kept = Object.entries(state.assignments).filter(([role, { boneIndex }]) => !bones.has(role) && !taken.has(boneIndex));
+  const put = [...bones].map(([role, boneIndex]) => [role, { boneIndex, state: 'settled' as const, origin: 'person' as const }]);
+  return { ...Object.fromEntries(kept), ...Object.fromEntries(put) };
+}
+
+/** Roles of the line that the run does not reach stand empty: what they held belonged to another reading of it. */
+function putRun(state: FitState, run: ReadonlyMap<string, number> | string, { definition }: FitSubject): ActionOutcome {
+  if (typeof run === 'string') return { ok: false, code: 'no-run', message: run };
+  const lineOf = (role: string) => definition.roles.find(({ id }) => id === role)?.line;
+  const [first] = run.keys();
+  const assignments = Object.fromEntries(Object.entries(state.assignments).filter(([role]) => lineOf(role) !== lineOf(first)));
+  return done(state, { assignments: putBones({ ...state, assignments }, run) });
+}
+
+function setSpareKind(state: FitState, bones: readonly number[], kind: FitState['spareKinds'][string] | null, { rig }: FitSubject): ActionOutcome {
+  const missing = bones.find((bone) => bone >= rig.bones.length);
+  if (missing !== undefined) return { ok: false, code: 'unknown-bone', message: `There is no bone ${missing}; the rig has ${rig.bones.length}.` };
+  const mapped = new Set(roleBonesOf(state).values());
+  const spares = bones.filter((bone) => !mapped.has(bone));
+  if (spares.length === 0) return nothing('These bones have roles; only spares have a kind.');
+  const meant = new Set(spares.map(String));
+  const kept = Object.fromEntries(Object.entries(state.spareKinds).filter(([bone]) => !meant.has(bone)));
+  return done(state, { spareKinds: kind === null ? kept : { ...kept, ...Object.fromEntries(spares.map((bone) => [String(bone), kind])) } });
+}
+
+/** Only a fit without doubts, and with a bone for every required role, is finished. */
+function close(state: FitState, definition: Definition): ActionOutcome {
+  const doubtful = definition.roles.filter(({ id }) => state.assignments[id]?.state === 'doubtful');
+  const missing = definition.roles.filter(({ id, required }) => required && !state.assignments[id]);
+  const open = [...missing.map(({ label }) => `${label} has no bone`), ...doubtful.map(({ label }) => `${label} is doubtful`)];
+  if (open.length > 0) return { ok: false, code: 'not-finished', message: `The fit is not finished: ${open.slice(0, 4).join(', ')}${open.length > 4 ? ` and ${open.length - 4} more` : ''}.` };
+  return done(state, { isClosed: true });
 }
 
 /** Two roles exchange their bones; either may be vacant, not both. */
@@ -150,6 +218,16 @@ export function describeAction(action: FitAction, definition: Definition, rig: R
       return 'all roles cleared';
     case 'mirror':
       return `${action.from} side mirrored to the other`;
+    case 'leave-vacant':
+      return `${label(action.role)} left vacant`;
+    case 'fill-line':
+      return `${definition.lines.find((line) => line.id === action.line)?.label ?? action.line} filled by its bones`;
+    case 'set-spare-kind':
+      return `${action.bones.length === 1 ? (rig.bones[action.bones[0]]?.name ?? action.bones[0]) : `${action.bones.length} spares`} ${action.spareKind === null ? 'explained as found' : `set to ${action.spareKind}`}`;
+    case 'close':
+      return 'fit closed';
+    case 'reopen':
+      return `fit reopened: ${action.reason}`;
     case 'swap-sides':
       return 'left and right exchanged';
     case 'rematch':

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { IntakeDecisionsSchema, NO_DECISIONS, type IntakeDecisions } from '../intake/decisions';
-import type { Match } from '../match/match-types';
+import { KeptDecisionsSchema, NO_DECISIONS, type IntakeDecisions } from '../intake/decisions';
+import { SPARE_KINDS, type Match, type Spare } from '../match/match-types';
 
 const QuatSchema = z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly();
 const Vec3Schema = z.tuple([z.number(), z.number(), z.number()]).readonly();
@@ -17,8 +17,14 @@ export const FitStateSchema = z.strictObject({
   definitionId: z.string(),
   definitionVersion: z.int().positive(),
   /** How the file is to be understood; fits from before these decisions have none. */
-  intake: IntakeDecisionsSchema.default(NO_DECISIONS),
+  intake: KeptDecisionsSchema,
   assignments: z.record(z.string(), AssignmentSchema),
+  /** Roles that a person left vacant on purpose. */
+  leftVacant: z.array(z.string()).default([]),
+  /** Bone index -> what a person said the spare is. */
+  spareKinds: z.record(z.string(), z.enum(SPARE_KINDS)).default({}),
+  /** A closed fit takes no change until it is reopened, with a reason. */
+  isClosed: z.boolean().default(false),
   posture: z.strictObject({
     /** Bone index -> absolute local rotation in place of the file's rest. */
     rotations: z.record(z.string(), QuatSchema),
@@ -36,8 +42,22 @@ export function initialFit(match: Match, definition: { id: string; version: numb
     assignments: Object.fromEntries(
       Object.values(match.assignments).map(({ role, boneIndex, state }) => [role, { boneIndex, state, origin: 'match' as const }]),
     ),
+    leftVacant: [],
+    spareKinds: {},
+    isClosed: false,
     posture: { rotations: {}, shift: null },
   };
+}
+
+/** Bones without a role and what they are: as a person said, else as the first pass explains them. */
+export function sparesOf(match: Match, state: FitState): Spare[] {
+  const explained = new Map(match.spares.map((spare) => [spare.boneIndex, spare]));
+  for (const [bone, kind] of Object.entries(state.spareKinds)) {
+    const boneIndex = Number(bone);
+    explained.set(boneIndex, { boneIndex, kind, reason: 'set by hand', ridesOn: explained.get(boneIndex)?.ridesOn ?? -1 });
+  }
+  const mapped = new Set(roleBonesOf(state).values());
+  return [...explained.values()].filter(({ boneIndex }) => !mapped.has(boneIndex)).sort((a, b) => a.boneIndex - b.boneIndex);
 }
 
 /** Role -> bone index of a fit. */

@@ -28,9 +28,10 @@ export function rebaseFit(state: FitState, from: ReadRig, to: ReadRig, definitio
   }
   const taken = new Set(Object.values(kept).map((assignment) => assignment.boneIndex));
   const wasCleared = (role: string) => !(role in state.assignments) && role in from.match.assignments;
-  const fresh = Object.entries(initialFit(to.match, definition).assignments).filter(([role, { boneIndex }]) => !(role in kept) && !taken.has(boneIndex) && !wasCleared(role));
+  const fresh = Object.entries(initialFit(to.match, definition).assignments).filter(([role, { boneIndex }]) => !(role in kept) && !taken.has(boneIndex) && !wasCleared(role) && !state.leftVacant.includes(role));
+  const spareKinds = carryKeys(state.spareKinds, carried);
   const samePose = JSON.stringify(intake.pose) === JSON.stringify(state.intake.pose);
-  return { ...state, intake, assignments: { ...Object.fromEntries(fresh), ...kept }, posture: samePose ? carryPosture(state, carried) : { rotations: {}, shift: null } };
+  return { ...state, intake, assignments: { ...Object.fromEntries(fresh), ...kept }, spareKinds, posture: samePose ? carryPosture(state, carried) : { rotations: {}, shift: null } };
 }
 
 /** Bone of the old rig -> the same bone of the new one. */
@@ -46,11 +47,15 @@ function carryBones(from: ReadRig, to: ReadRig): Map<number, number> {
   return carried;
 }
 
-function carryPosture({ posture }: FitState, carried: ReadonlyMap<number, number>): FitState['posture'] {
-  const rotations = Object.fromEntries(Object.entries(posture.rotations).flatMap(([bone, rotation]) => {
+/** A record by bone index, for the bones that are still there. */
+const carryKeys = <Value>(record: Readonly<Record<string, Value>>, carried: ReadonlyMap<number, number>): Record<string, Value> =>
+  Object.fromEntries(Object.entries(record).flatMap(([bone, value]) => {
     const now = carried.get(Number(bone));
-    return now === undefined ? [] : [[String(now), rotation]];
+    return now === undefined ? [] : [[String(now), value]];
   }));
+
+function carryPosture({ posture }: FitState, carried: ReadonlyMap<number, number>): FitState['posture'] {
+  const rotations = carryKeys(posture.rotations, carried);
   const shifted = posture.shift && carried.get(posture.shift.boneIndex);
   return { rotations, shift: posture.shift && shifted !== undefined && shifted !== null ? { ...posture.shift, boneIndex: shifted } : null };
 }

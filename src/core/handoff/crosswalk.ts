@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Definition } from '../definition/definition';
-import type { FitState } from '../fit/fit';
+import { sparesOf, type FitState } from '../fit/fit';
 import type { Match } from '../match/match-types';
 import type { Rig } from '../rig/rig';
 import type { NamePlan } from './plan-names';
@@ -24,7 +24,7 @@ export type Crosswalk = z.infer<typeof CrosswalkSchema>;
 export function buildCrosswalk(input: { character: string; rig: Rig; match: Match; fit: FitState; definition: Definition; plan: NamePlan }): Crosswalk {
   const { rig, match, fit, plan, definition } = input;
   const roles = new Map(Object.entries(fit.assignments).map(([role, assignment]) => [assignment.boneIndex, role]));
-  const spares = new Map(match.spares.map((spare) => [spare.boneIndex, spare.kind]));
+  const spares = new Map(sparesOf(match, fit).map((spare) => [spare.boneIndex, spare.kind]));
   return {
     schema: 'yarvo-crosswalk-1',
     character: input.character,

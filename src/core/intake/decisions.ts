@@ -23,6 +23,19 @@ export type PoseSource = z.infer<typeof PoseSourceSchema>;
 export const FoldSchema = z.strictObject({ from: NodeIndex, into: NodeIndex });
 export type Fold = z.infer<typeof FoldSchema>;
 
+/** A repair of the bones' tree; node indices of the file as read. No bone moves in the rest pose. */
+export const TreeRepairSchema = z.discriminatedUnion('kind', [
+  /** The bone hangs on another one from now on. */
+  z.strictObject({ kind: z.literal('reparent'), node: NodeIndex, parent: NodeIndex }),
+  /** The bone goes; its weights and its children move up to its parent. */
+  z.strictObject({ kind: z.literal('collapse'), node: NodeIndex }),
+  /** A new joint on the way from the bone's parent to the bone, `share` of the way along. */
+  z.strictObject({ kind: z.literal('insert'), node: NodeIndex, share: z.number().min(0).max(1), name: z.string().trim().min(1).max(200) }),
+]);
+export type TreeRepair = z.infer<typeof TreeRepairSchema>;
+
+const SideMark = z.string().trim().min(1).max(20);
+
 /** What a person decided about how a file is to be understood. Kept with the fit; null and empty mean: as found. */
 export const IntakeDecisionsSchema = z.strictObject({
   unitMetres: z.number().min(1e-5).max(1e5).nullable(),
@@ -36,12 +49,19 @@ export const IntakeDecisionsSchema = z.strictObject({
   folds: z.array(FoldSchema).max(20_000),
   pose: PoseSourceSchema,
   clipsLeftOut: z.array(z.int().nonnegative()).max(5_000),
+  /** Carried out in this order. */
+  tree: z.array(TreeRepairSchema).max(2_000),
+  /** The rig's own marks for left and right in its bones' names; null: learned from the names. */
+  sideMarks: z.strictObject({ left: SideMark, right: SideMark }).nullable(),
   provenance: ProvenanceSchema,
 });
 export type IntakeDecisions = z.infer<typeof IntakeDecisionsSchema>;
 
+/** Decisions as they were kept: those from before a decision could be made do not hold it. */
+export const KeptDecisionsSchema = z.preprocess((kept) => ({ ...NO_DECISIONS, ...(kept as object | undefined) }), IntakeDecisionsSchema);
+
 export const NO_DECISIONS: IntakeDecisions = {
-  unitMetres: null, up: null, facing: null, parts: [], supplied: [], leftOut: [], folds: [], pose: { kind: 'rest' }, clipsLeftOut: [], provenance: NO_PROVENANCE,
+  unitMetres: null, up: null, facing: null, parts: [], supplied: [], leftOut: [], folds: [], pose: { kind: 'rest' }, clipsLeftOut: [], tree: [], sideMarks: null, provenance: NO_PROVENANCE,
 };
 
 /** The part of the decisions that changes what is computed; provenance does not. */
@@ -65,6 +85,8 @@ export function describeDecisions(before: IntakeDecisions, after: IntakeDecision
   if (differs('folds')) said.push(after.folds.length > 0 ? `${after.folds.length} copied bones folded` : 'copied bones kept apart');
   if (differs('pose')) said.push(`rest taken from ${poseText(after.pose)}`);
   if (differs('clipsLeftOut')) said.push(`${after.clipsLeftOut.length} clips left out`);
+  if (differs('tree')) said.push(after.tree.length < before.tree.length ? 'repair of the tree taken back' : repairText(after.tree[after.tree.length - 1]));
+  if (differs('sideMarks')) said.push(after.sideMarks ? `side marks set to ${after.sideMarks.left} and ${after.sideMarks.right}` : 'side marks as learned');
   if (differs('provenance')) said.push('source and licence edited');
   return said.join(', ') || 'intake unchanged';
 }
@@ -72,4 +94,9 @@ export function describeDecisions(before: IntakeDecisions, after: IntakeDecision
 export function poseText(pose: PoseSource): string {
   if (pose.kind === 'frame') return `frame ${pose.frame} of clip ${pose.clip}${pose.isDropped ? ', which is dropped from it' : ''}`;
   return pose.kind === 'bind' ? 'the bind pose' : "the file's rest";
+}
+
+function repairText(repair: TreeRepair): string {
+  if (repair.kind === 'reparent') return 'a bone hung on another';
+  return repair.kind === 'collapse' ? 'a bone merged into its parent' : `${repair.name} inserted`;
 }

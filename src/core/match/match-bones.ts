@@ -1,6 +1,6 @@
 import type { Definition } from '../definition/definition';
 import { mirrorRole, roleOf, segmentsOf } from '../definition/definition';
-import { shippedDialect } from '../dialect/dialect';
+import { shippedDialect, withSideMarks } from '../dialect/dialect';
 import type { Dialect } from '../dialect/dialect';
 import { cross, normalise, type Vec3 } from '../math/vec3';
 import { topBoneAbove } from '../rig/bone-tree';
@@ -25,6 +25,8 @@ export interface MatchOptions {
   readonly use?: Partial<EvidenceSwitches>;
   /** File axis that the body faces, where a person said so. */
   readonly facing?: Vec3;
+  /** The rig's marks for left and right, where a person said so; in place of those that the dialect knows. */
+  readonly sideMarks?: { readonly left: string; readonly right: string } | null;
 }
 
 /** A bone for a role before it is written down: who, how sure, who else. */
@@ -39,7 +41,7 @@ interface Draft {
  * kinds; the body's axes; whether it is a humanoid at all. Deterministic; file space throughout.
  */
 export function matchBones(rig: Rig, definition: Definition, options: MatchOptions = {}): Match {
-  const context = createContext(rig, options.dialect ?? shippedDialect(), options.use, options.facing ?? null);
+  const context = createContext(rig, withSideMarks(options.dialect ?? shippedDialect(), options.sideMarks ?? null), options.use, options.facing ?? null);
   const result = searchBody(context);
   const best = result.hypotheses[0];
   const creature = judgeCreature(context, best, result);

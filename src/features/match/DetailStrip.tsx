@@ -1,6 +1,7 @@
 'use client';
 
 import { roleOf } from '@/core/definition/definition';
+import { sparesOf } from '@/core/fit/fit';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
 import { percentText } from '@/ui/text';
 import { useCharacter } from '../character/character-context';
@@ -72,7 +73,7 @@ function SpareDetails({ bone }: { bone: number }) {
   const { rig, match } = character;
   const entry = rig.bones[bone];
   if (!entry) return <p className="quiet pt-5">This link names a bone that the rig does not have.</p>;
-  const spare = match.spares.find((candidate) => candidate.boneIndex === bone);
+  const spare = sparesOf(match, fit.state).find((candidate) => candidate.boneIndex === bone);
   return (
     <div className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-4">
       <div>

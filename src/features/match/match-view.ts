@@ -1,7 +1,7 @@
 import type { CharacterView, FitView } from '@/core/character/character-view';
 import { sideOfRole, type Definition } from '@/core/definition/definition';
 import { lineFitsOf } from '@/core/match/line-fits';
-import { roleBonesOf } from '@/core/fit/fit';
+import { roleBonesOf, sparesOf } from '@/core/fit/fit';
 import { computeRigShape } from '@/core/rig/rig-shape';
 import type { LedgerRow } from '@/ui/BoneLedger';
 import type { MapRole } from '@/ui/line-map/LineMap';
@@ -48,7 +48,7 @@ export function runMembers(lines: readonly LineFit[]): Map<string, number> {
 export function ledgerRows(character: CharacterView, fit: FitView, definition: Definition, lines: readonly LineFit[]): LedgerRow[] {
   const { rig, match } = character;
   const roles = new Map(Object.entries(fit.state.assignments).map(([role, assignment]) => [assignment.boneIndex, { role, ...assignment }]));
-  const spares = new Map(match.spares.map((spare) => [spare.boneIndex, spare]));
+  const spares = new Map(sparesOf(match, fit.state).map((spare) => [spare.boneIndex, spare]));
   const members = new Set(lines.flatMap((line) => line.bones));
   const children = new Map<number, number[]>();
   for (const bone of rig.bones) children.set(bone.parent, [...(children.get(bone.parent) ?? []), bone.index]);

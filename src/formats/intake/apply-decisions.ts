@@ -6,6 +6,7 @@ import type { Rig } from '@/core/rig/rig';
 import { accessorFloats } from '../gltf/accessor-floats';
 import { sampleClip } from '../gltf/sample-clip';
 import { foldBones, worldOf } from './fold-bones';
+import { repairTree } from './repair-tree';
 
 /**
  * Carries out on a document as read what a person decided: which pose counts, what is left out, which bones are folded.
@@ -21,6 +22,7 @@ export function applyDecisions(document: Document, rig: Rig, decisions: IntakeDe
   };
   setPose(document, rig, nodes, decisions.pose, place);
   foldBones(document, new Map(decisions.folds.map(({ from, into }) => [nodeAt(from), nodeAt(into)])));
+  repairTree(document, nodes, decisions.tree, place);
   leaveOut(document, decisions.leftOut.map(nodeAt), place);
   const clips = document.getRoot().listAnimations();
   for (const index of decisions.clipsLeftOut) {

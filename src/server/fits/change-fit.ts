@@ -4,7 +4,7 @@ import { assessmentView, type CharacterState, type FitView } from '@/core/charac
 import { countBlockers } from '@/core/checks/run-checks';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { countDoubts, type FitState } from '@/core/fit/fit';
-import { applyAction, describeAction, type FitAction } from '@/core/fit/fit-actions';
+import { applyAction, CLOSED, describeAction, type FitAction } from '@/core/fit/fit-actions';
 import { historyPosition, type ChangeKind } from '@/core/fit/history';
 import { rebaseFit } from '@/core/fit/rebase-fit';
 import { describeDecisions, type IntakeDecisions } from '@/core/intake/decisions';
@@ -43,7 +43,7 @@ export const changeFit = (characterId: string, action: FitAction, request: Chang
     const outcome = applyAction(state, action, { ...reading, definition });
     if (!outcome.ok) return { ok: false, message: outcome.message };
     return { ok: true, kind: 'act', action, description: describeAction(action, definition, reading.rig), state: outcome.state, reading };
-  });
+  }, action.kind === 'reopen');
 
 /**
  * Changes how the file is understood. The files are read under the new decisions first; the fit is then carried over to
@@ -80,11 +80,21 @@ const travel = (characterId: string, kind: 'undo' | 'redo', request: ChangeReque
     return { ok: true, kind, action: null, description: `${kind} to revision ${target}`, state, reading: await interpretationOf(character, state.intake) };
   });
 
+/** Brings back the fit as it was at an earlier revision, as a new step that can itself be undone. */
+export const restoreFit = (characterId: string, revision: number, request: ChangeRequest): Promise<ChangeResult> =>
+  step(characterId, request, async ({ character, fit }, transaction) => {
+    if (revision >= fit.revision) return { ok: false, message: `Revision ${revision} is not behind the fit, which is at ${fit.revision}.` };
+    const earlier = await readFitState(fit.id, revision, transaction);
+    const state = { ...earlier, isClosed: false };
+    return { ok: true, kind: 'act', action: { kind: 'restore', revision }, description: `back to revision ${revision}`, state, reading: await interpretationOf(character, state.intake) };
+  });
+
 /** One change under the fit's row lock: two people's changes follow each other, the later one sees a conflict. */
 async function step(
   characterId: string,
   request: ChangeRequest,
   work: (subject: StepSubject, transaction: Transaction) => Promise<StepOutcome>,
+  reopens = false,
 ): Promise<ChangeResult> {
   const character = await findCharacter(characterId);
   if (!character) return { ok: false, code: 'not-found', message: 'There is no such character.' };
@@ -95,6 +105,7 @@ async function step(
       return { ok: false, code: 'conflict', message: `The fit is at revision ${fit.revision} by now; your change was made on revision ${request.baseRevision}.` };
     }
     const state = await readFitState(fit.id, fit.revision, transaction);
+    if (state.isClosed && !reopens) return { ok: false, code: 'not-possible', message: CLOSED.message };
     const outcome = await work({ character, fit, state, reading: await interpretationOf(character, state.intake) }, transaction);
     if (!outcome.ok) return { ok: false, code: 'not-possible', message: outcome.message };
     const { reading } = outcome;

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import type { Transaction } from 'sequelize';
+import { Op, type Transaction } from 'sequelize';
 import { FitStateSchema, type FitState } from '@/core/fit/fit';
 import type { ChangeKind, ChangeRow } from '@/core/fit/history';
 import { models } from '../database/models';
@@ -53,8 +53,11 @@ export async function listChangeRows(fitId: string, transaction?: Transaction): 
   return rows.map((row) => ({ revision: row.revision, kind: row.kind as ChangeKind }));
 }
 
-export async function listHistory(fitId: string, most = 200): Promise<HistoryEntry[]> {
-  const rows = await models().FitChange.findAll({ where: { fitId }, attributes: ['revision', 'kind', 'description', 'author', 'createdAt'], order: [['revision', 'DESC']], limit: most });
+const HISTORY_PAGE = 200;
+
+/** The newest steps, or the newest before a revision. */
+export async function listHistory(fitId: string, { before }: { before?: number } = {}): Promise<HistoryEntry[]> {
+  const rows = await models().FitChange.findAll({ where: before === undefined ? { fitId } : { fitId, revision: { [Op.lt]: before } }, attributes: ['revision', 'kind', 'description', 'author', 'createdAt'], order: [['revision', 'DESC']], limit: HISTORY_PAGE });
   return rows.map((row) => ({ revision: row.revision, kind: row.kind, description: row.description, author: row.author, at: row.createdAt.toISOString() }));
 }
 

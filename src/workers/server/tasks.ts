@@ -20,7 +20,7 @@ export async function intake(task: IntakeTask): Promise<Envelope<IntakeResult>> 
   return enveloped(task.main, async () => {
     const interpretation = await interpret(task);
     const { rig } = interpretation;
-    const first = runFirstPass(rig, QUAY, {}, task.decisions);
+    const first = runFirstPass(rig, QUAY, { sideMarks: task.decisions.sideMarks }, task.decisions);
     return { ...interpretation, ...first, portrait: drawPortrait(rig, first.normalisation, first.match) };
   });
 }

@@ -1,0 +1,11 @@
+import path from 'node:path';
+import { defineConfig } from 'vitest/config';
+
+const root = path.resolve(import.meta.dirname, '../..');
+
+/** The matcher's own quick tests, which every mutant must pass; the whole suite would take a day. */
+export default defineConfig({
+  root,
+  resolve: { alias: { '@': path.resolve(root, 'src') } },
+  test: { include: ['src/core/match/**/*.test.ts', 'src/core/dialect/**/*.test.ts', 'tests/proof/match-quality.test.ts'], environment: 'node', testTimeout: 60_000 },
+});

@@ -1,0 +1,15 @@
+import { z } from 'zod';
+import { findCurrentFit, listHistory } from '@/server/fits/fit-repository';
+import { CharacterParams, guarded, invalidRequest, notFound, type CharacterContext } from '@/server/http';
+
+const Query = z.object({ before: z.coerce.number().int().nonnegative() });
+
+/** Older steps of the history than the fit's view brings: `?before=REVISION`. 200 `{ history }`, newest first, at most 200. */
+export const GET = (request: Request, context: CharacterContext): Promise<Response> =>
+  guarded('history', async () => {
+    const params = CharacterParams.safeParse(await context.params);
+    const query = Query.safeParse(Object.fromEntries(new URL(request.url).searchParams));
+    if (!query.success) return invalidRequest(query.error.issues);
+    const fit = params.success ? await findCurrentFit(params.data.characterId) : null;
+    return fit ? Response.json({ history: await listHistory(fit.id, { before: query.data.before }) }) : notFound();
+  });
