@@ -45,7 +45,7 @@ export async function readCharacter(id: string): Promise<CharacterView | null> {
   const character = await findCharacter(id);
   if (!character) return null;
   const [fit, handoffs, files, blob] = await Promise.all([readFitView(character), listHandoffs(id), listSourceFiles(id), models().Blob.findByPk(character.blobHash)]);
-  const { rig, match, normalisation, sheet, glbHash } = await interpretationOf(character, fit.state.intake);
+  const { rig, match, normalisation, sheet, origins, glbHash } = await interpretationOf(character, fit.state.intake);
   const { name, fileName, mainPath, state, createdBy, createdAt, blobHash } = character;
   return {
     id, name, fileName, mainPath, state, createdBy,
@@ -54,6 +54,6 @@ export async function readCharacter(id: string): Promise<CharacterView | null> {
     sizeBytes: Number(blob?.sizeBytes ?? 0),
     files: files.map(({ path, purpose }) => ({ path, purpose })),
     modelHash: glbHash,
-    rig, match, normalisation, sheet, fit, handoffs,
+    rig, match, normalisation, sheet, origins, fit, handoffs,
   };
 }
