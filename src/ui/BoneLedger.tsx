@@ -25,7 +25,10 @@ export interface BoneLedgerProps {
   readonly rows: readonly LedgerRow[];
   readonly selected: number | null;
   readonly hovered: number | null;
+  /** Bones taken together, in the order in which they were marked. */
+  readonly marked: readonly number[];
   readonly onPick: (bone: number) => void;
+  readonly onMark: (bones: readonly number[]) => void;
   readonly onHover: (bone: number | null) => void;
 }
 
@@ -44,7 +47,7 @@ const passes: Record<Filter, (row: LedgerRow) => boolean> = {
 };
 
 /** The rig's tree as a table; only the rows in view are drawn. */
-export function BoneLedger({ rows, selected, hovered, onPick, onHover }: BoneLedgerProps) {
+export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, onHover }: BoneLedgerProps) {
   const [filter, setFilter] = useState<Filter>('all');
   const [text, setText] = useState('');
   const scroller = useRef<HTMLDivElement>(null);
@@ -59,6 +62,15 @@ export function BoneLedger({ rows, selected, hovered, onPick, onHover }: BoneLed
     const at = shown.findIndex((row) => row.index === selected);
     if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' });
   }, [selected, shown, virtual]);
+
+  const choose = (bone: number, event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }) => {
+    if (event.ctrlKey || event.metaKey) onMark(marked.includes(bone) ? marked.filter((other) => other !== bone) : [...marked, bone]);
+    else if (event.shiftKey && marked.length > 0) {
+      const places = [marked[marked.length - 1], bone].map((wantedBone) => shown.findIndex((row) => row.index === wantedBone));
+      const between = shown.slice(Math.min(...places), Math.max(...places) + 1).map((row) => row.index);
+      onMark([...marked, ...between.filter((other) => !marked.includes(other))]);
+    } else onPick(bone);
+  };
 
   const move = (event: React.KeyboardEvent) => {
     const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
@@ -88,7 +100,7 @@ export function BoneLedger({ rows, selected, hovered, onPick, onHover }: BoneLed
         </div>
         <input type="search" aria-label="Find a bone" placeholder="type part of a name" className="input input-sm my-1.5 w-full font-mono text-[13px]" value={text} onChange={(event) => setText(event.target.value)} onKeyDown={(event) => { if (event.key === 'Enter' && shown[0]) onPick(shown[0].index); else move(event); }} />
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="listbox" aria-label="Bone tree" tabIndex={0} onKeyDown={(event) => { if (event.key === 'Enter' && hovered !== null) onPick(hovered); else move(event); }} onPointerLeave={() => onHover(null)}>
+      <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="listbox" aria-label="Bone tree" aria-multiselectable tabIndex={0} onKeyDown={(event) => { if (event.key === 'Enter' && hovered !== null) choose(hovered, event); else move(event); }} onPointerLeave={() => onHover(null)}>
         {shown.length === 0 && <p className="quiet px-3 py-4">No bone here{wanted && <> matches &ldquo;{text}&rdquo;</>}.</p>}
         <div className="relative" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map((item) => {
@@ -97,14 +109,14 @@ export function BoneLedger({ rows, selected, hovered, onPick, onHover }: BoneLed
               <div
                 key={row.index}
                 role="option"
-                aria-selected={row.index === selected}
+                aria-selected={row.index === selected || marked.includes(row.index)}
                 data-bone={row.index}
                 draggable
                 onDragStart={(event) => { event.dataTransfer.setData(BONE_DRAG, String(row.index)); event.dataTransfer.effectAllowed = 'link'; }}
                 title={row.reason}
-                className={`absolute inset-x-1 flex cursor-pointer items-center gap-2 rounded-field pr-2 ${row.index === selected ? 'bg-(--accent-wash)' : row.index === hovered ? 'bg-base-200' : ''}`}
+                className={`absolute inset-x-1 flex cursor-pointer items-center gap-2 rounded-field pr-2 ${row.index === selected ? 'bg-(--accent-wash)' : row.index === hovered ? 'bg-base-200' : ''} ${marked.includes(row.index) ? 'outline outline-primary/60 -outline-offset-1' : ''}`}
                 style={{ top: item.start, height: ROW_HEIGHT, paddingLeft: 8 + (isFlat ? 0 : Math.min(row.depth, MOST_STEPS) * STEP) }}
-                onClick={() => onPick(row.index)}
+                onClick={(event) => choose(row.index, event)}
                 onPointerEnter={() => onHover(row.index)}
               >
                 <BoneName row={row} wanted={wanted} />

@@ -33,7 +33,7 @@ describe('repair of the tree', () => {
   it('hangs a bone on another one and moves neither the mesh nor any joint, at rest and in every clip', async () => {
     const before = await read([]);
     const { hand, chest } = await names();
-    const after = await read([{ kind: 'reparent', node: nodeOf(before.rig, hand), parent: nodeOf(before.rig, chest) }]);
+    const after = await read([{ kind: 'reparent', node: nodeOf(before.rig, hand), parent: nodeOf(before.rig, chest), name: 'it', parentName: 'that' }]);
     expect(parentOf(before.rig, hand)).not.toBe(chest);
     expect(parentOf(after.rig, hand)).toBe(chest);
     const [a, b] = [await loadWithThree(before.glb), await loadWithThree(after.glb)];
@@ -53,7 +53,7 @@ describe('repair of the tree', () => {
     const { hand } = await names();
     const parent = parentOf(before.rig, hand)!;
     const weightOf = (rig: Rig, name: string) => rig.bones.find((bone) => bone.name === name)!.skinWeight;
-    const after = await read([{ kind: 'collapse', node: nodeOf(before.rig, hand) }]);
+    const after = await read([{ kind: 'collapse', node: nodeOf(before.rig, hand), name: 'it' }]);
     expect(after.rig.bones).toHaveLength(before.rig.bones.length - 1);
     expect(after.rig.bones.some((bone) => bone.name === hand)).toBe(false);
     expect(weightOf(after.rig, parent)).toBeCloseTo(weightOf(before.rig, hand) + weightOf(before.rig, parent), 2);
@@ -83,11 +83,11 @@ describe('repair of the tree', () => {
     const { rig } = await read([]);
     const { hand } = await names();
     const finger = rig.bones.find((bone) => parentOf(rig, bone.name) === hand)!.name;
-    const both = await read([{ kind: 'collapse', node: nodeOf(rig, hand) }, { kind: 'insert', node: nodeOf(rig, finger), share: 0.5, name: 'palm' }]);
+    const both = await read([{ kind: 'collapse', node: nodeOf(rig, hand), name: 'it' }, { kind: 'insert', node: nodeOf(rig, finger), share: 0.5, name: 'palm' }]);
     expect(parentOf(both.rig, finger)).toBe('palm');
     expect(parentOf(both.rig, 'palm')).toBe(parentOf(rig, hand));
-    await expect(read([{ kind: 'reparent', node: nodeOf(rig, hand), parent: nodeOf(rig, finger) }])).rejects.toThrow(/cannot hang on/);
-    await expect(read([{ kind: 'collapse', node: nodeOf(rig, hand) }, { kind: 'collapse', node: nodeOf(rig, hand) }])).rejects.toThrow(/took it away/);
-    await expect(read([{ kind: 'collapse', node: 99_999 }])).rejects.toThrow(/no node 99999/);
+    await expect(read([{ kind: 'reparent', node: nodeOf(rig, hand), parent: nodeOf(rig, finger), name: 'it', parentName: 'that' }])).rejects.toThrow(/cannot hang on/);
+    await expect(read([{ kind: 'collapse', node: nodeOf(rig, hand), name: 'it' }, { kind: 'collapse', node: nodeOf(rig, hand), name: 'it' }])).rejects.toThrow(/took it away/);
+    await expect(read([{ kind: 'collapse', node: 99_999, name: 'it' }])).rejects.toThrow(/no node 99999/);
   });
 });

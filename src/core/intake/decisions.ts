@@ -23,14 +23,16 @@ export type PoseSource = z.infer<typeof PoseSourceSchema>;
 export const FoldSchema = z.strictObject({ from: NodeIndex, into: NodeIndex });
 export type Fold = z.infer<typeof FoldSchema>;
 
-/** A repair of the bones' tree; node indices of the file as read. No bone moves in the rest pose. */
+const RepairName = z.string().trim().min(1).max(200);
+
+/** A repair of the bones' tree; node indices of the file as read. No bone moves in the rest pose. Names are for people: of the bones, and of the new joint. */
 export const TreeRepairSchema = z.discriminatedUnion('kind', [
   /** The bone hangs on another one from now on. */
-  z.strictObject({ kind: z.literal('reparent'), node: NodeIndex, parent: NodeIndex }),
+  z.strictObject({ kind: z.literal('reparent'), node: NodeIndex, parent: NodeIndex, name: RepairName, parentName: RepairName }),
   /** The bone goes; its weights and its children move up to its parent. */
-  z.strictObject({ kind: z.literal('collapse'), node: NodeIndex }),
+  z.strictObject({ kind: z.literal('collapse'), node: NodeIndex, name: RepairName }),
   /** A new joint on the way from the bone's parent to the bone, `share` of the way along. */
-  z.strictObject({ kind: z.literal('insert'), node: NodeIndex, share: z.number().min(0).max(1), name: z.string().trim().min(1).max(200) }),
+  z.strictObject({ kind: z.literal('insert'), node: NodeIndex, share: z.number().min(0).max(1), name: RepairName }),
 ]);
 export type TreeRepair = z.infer<typeof TreeRepairSchema>;
 
@@ -96,7 +98,7 @@ export function poseText(pose: PoseSource): string {
   return pose.kind === 'bind' ? 'the bind pose' : "the file's rest";
 }
 
-function repairText(repair: TreeRepair): string {
-  if (repair.kind === 'reparent') return 'a bone hung on another';
-  return repair.kind === 'collapse' ? 'a bone merged into its parent' : `${repair.name} inserted`;
+export function repairText(repair: TreeRepair): string {
+  if (repair.kind === 'reparent') return `${repair.name} hung on ${repair.parentName}`;
+  return repair.kind === 'collapse' ? `${repair.name} merged into its parent` : `${repair.name} inserted`;
 }

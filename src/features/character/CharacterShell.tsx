@@ -2,13 +2,15 @@
 
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
-import { Redo2, Undo2 } from 'lucide-react';
+import { Keyboard, Lock, Redo2, Search, Undo2 } from 'lucide-react';
 import { Suspense, useEffect, useState, type ReactNode } from 'react';
 import type { CharacterView } from '@/core/character/character-view';
 import { ProblemNote } from '@/ui/ProblemNote';
-import { momentText } from '@/ui/text';
 import { Who } from '@/ui/Who';
 import { CharacterProvider, useCharacter } from './character-context';
+import { FindBox } from './FindBox';
+import { HistoryPanel } from './HistoryPanel';
+import { KeysPanel } from './KeysPanel';
 
 /** Top bar and steps around every page of one character. */
 export function CharacterShell({ character, children }: { character: CharacterView; children: ReactNode }) {
@@ -16,6 +18,7 @@ export function CharacterShell({ character, children }: { character: CharacterVi
     <CharacterProvider key={character.id} character={character}>
       <div className="flex h-full flex-col">
         <TopBar />
+        <ClosedBand />
         <SaveProblem />
         <Suspense>
           <div className="min-h-0 flex-1">{children}</div>
@@ -40,7 +43,9 @@ function TopBar() {
     findings: blockers > 0 ? { text: `${blockers} ${blockers === 1 ? 'blocker' : 'blockers'}`, tone: 'text-error' } : null,
     handoff: character.handoffs.length > 0 ? { text: `version ${character.handoffs[0].version}`, tone: 'quiet' } : null,
   };
+  const [box, setBox] = useState<'keys' | 'find' | null>(null);
   useUndoKeys(undo, redo);
+  useBoxKeys(setBox);
   return (
     <header className="flex h-12 shrink-0 items-center gap-4 border-b border-base-300 bg-base-100 px-4">
       <Link href="/" className="text-lg font-semibold text-primary" title="Roster">yarvo</Link>
@@ -57,11 +62,15 @@ function TopBar() {
         })}
       </nav>
       <div className="ml-auto flex items-center gap-1">
+        <button className="btn btn-ghost btn-sm btn-square" aria-label="Find a role, bone, character or action (Ctrl+K)" title="Find anything (Ctrl+K)" onClick={() => setBox('find')}><Search aria-hidden className="size-4" /></button>
+        <button className="btn btn-ghost btn-sm btn-square" aria-label="Keys of this screen (?)" title="Keys of this screen (?)" aria-expanded={box === 'keys'} onClick={() => setBox(box === 'keys' ? null : 'keys')}><Keyboard aria-hidden className="size-4" /></button>
         <SavedMark />
         <button className="btn btn-ghost btn-sm btn-square" aria-label="Undo (Ctrl+Z)" title="Undo (Ctrl+Z)" disabled={!fit.canUndo} onClick={undo}><Undo2 aria-hidden className="size-4" /></button>
         <button className="btn btn-ghost btn-sm btn-square" aria-label="Redo (Ctrl+Shift+Z)" title="Redo (Ctrl+Shift+Z)" disabled={!fit.canRedo} onClick={redo}><Redo2 aria-hidden className="size-4" /></button>
         <Who />
       </div>
+      {box === 'keys' && <KeysPanel screen={STEPS.find((step) => pathname.endsWith(`/${step}`)) ?? 'match'} onClose={() => setBox(null)} />}
+      {box === 'find' && <FindBox onClose={() => setBox(null)} />}
     </header>
   );
 }
@@ -82,6 +91,35 @@ function useUndoKeys(undo: () => void, redo: () => void): void {
   }, [undo, redo]);
 }
 
+function useBoxKeys(open: (box: 'keys' | 'find') => void): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const isTyping = /INPUT|TEXTAREA|SELECT/.test((event.target as HTMLElement).tagName);
+      const box = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k' ? 'find' : event.key === '?' && !isTyping ? 'keys' : null;
+      if (!box) return;
+      event.preventDefault();
+      open(box);
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [open]);
+}
+
+/** A closed fit says so on every step, and how it is opened again. */
+function ClosedBand() {
+  const { fit, act } = useCharacter();
+  const [reason, setReason] = useState('');
+  if (!fit.state.isClosed) return null;
+  const canReopen = reason.trim().length >= 3;
+  return (
+    <form className="flex items-center gap-3 border-b border-base-300 bg-(--accent-wash) px-4 py-1.5" onSubmit={(event) => { event.preventDefault(); if (canReopen) { act({ kind: 'reopen', reason: reason.trim() }); setReason(''); } }}>
+      <p><Lock aria-hidden className="mr-1.5 inline size-4" />This fit is closed: it can be looked at and handed off, not changed.</p>
+      <input aria-label="Reason for reopening" className="input input-sm ml-auto w-72" placeholder="why it is opened again" maxLength={200} value={reason} onChange={(event) => setReason(event.target.value)} />
+      <button className="btn btn-primary btn-sm" disabled={!canReopen}>Reopen</button>
+    </form>
+  );
+}
+
 /** Whether everything is kept; opens the history. */
 function SavedMark() {
   const { fit, save } = useCharacter();
@@ -89,23 +127,10 @@ function SavedMark() {
   const text = save.status === 'saving' ? 'saving …' : save.status === 'retrying' ? 'not saved yet, retrying' : save.status === 'failed' ? 'not saved' : 'saved';
   return (
     <div className="relative">
-      <button className={`btn btn-ghost btn-sm px-2 font-normal ${save.status === 'saved' ? 'quiet' : 'text-warning'}`} aria-expanded={isOpen} onClick={() => setOpen(!isOpen)}>
+      <button className={`btn btn-ghost btn-sm px-2 font-normal ${save.status === 'saved' ? 'quiet' : 'text-warning'}`} aria-expanded={isOpen} title="History" onClick={() => setOpen(!isOpen)}>
         <span aria-live="polite">{text}</span> <span className="text-[13px]">rev. {fit.revision}</span>
       </button>
-      {isOpen && (
-        <div className="absolute right-0 z-30 mt-1 max-h-96 w-80 overflow-auto rounded-box border border-base-300 bg-base-100 p-1 shadow-md">
-          <h2 className="px-2 py-1 text-[13px] font-semibold">History</h2>
-          <ol>
-            {fit.history.map((entry) => (
-              <li key={entry.revision} className="flex items-baseline gap-2 px-2 py-1 text-[13px]">
-                <span className="quiet w-6 text-right tabular-nums">{entry.revision}</span>
-                <span className="min-w-0 flex-1 truncate" title={entry.description}>{entry.description}</span>
-                <span className="quiet whitespace-nowrap">{entry.author}, {momentText(entry.at)}</span>
-              </li>
-            ))}
-          </ol>
-        </div>
-      )}
+      {isOpen && <HistoryPanel onClose={() => setOpen(false)} />}
     </div>
   );
 }

@@ -28,6 +28,8 @@ interface CharacterContextValue {
   readonly supply: (files: readonly File[]) => void;
   readonly undo: () => void;
   readonly redo: () => void;
+  /** Brings back the fit as it was at an earlier revision. */
+  readonly restore: (revision: number) => void;
   readonly dismissProblem: () => void;
   /** Makes the refused changes again, on the fit as it is now. */
   readonly repeatRefused: () => void;
@@ -45,6 +47,7 @@ type Request =
   | { readonly path: 'fit/changes'; readonly action: FitAction }
   | { readonly path: 'intake'; readonly change: Partial<IntakeDecisions> }
   | { readonly path: 'textures'; readonly files: readonly File[] }
+  | { readonly path: 'fit/restore'; readonly revision: number }
   | { readonly path: 'fit/undo' | 'fit/redo' };
 
 const RETRY_MS = 1500;
@@ -134,6 +137,7 @@ export function CharacterProvider({ character: given, children }: { character: C
     supply: (files) => push({ path: 'textures', files }),
     undo: () => push({ path: 'fit/undo' }),
     redo: () => push({ path: 'fit/redo' }),
+    restore: (to) => push({ path: 'fit/restore', revision: to }),
     dismissProblem: () => setSave({ status: 'saved' }),
     repeatRefused: () => {
       const again = refused.current;

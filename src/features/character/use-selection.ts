@@ -13,6 +13,12 @@ export interface Selection {
   readonly bone: number | null;
   readonly view: ViewName;
   readonly mesh: MeshMode;
+  /** Names beside the joints. */
+  readonly labels: boolean;
+  /** Size of the joints' rings, percent. */
+  readonly joints: number;
+  /** Only the line of what is selected. */
+  readonly only: boolean;
 }
 
 /** Role, bone and view live in the address, so that every state can be linked and reloaded. */
@@ -22,7 +28,7 @@ export function useSelection(): Selection & { select: (patch: Partial<Selection>
   const select = useCallback((patch: Partial<Selection>) => {
     const next = new URLSearchParams(window.location.search);
     for (const [key, value] of Object.entries(patch)) {
-      if (value === null || value === undefined) next.delete(key);
+      if (value === null || value === undefined || value === false) next.delete(key);
       else next.set(key, String(value));
     }
     const query = next.toString();
@@ -33,6 +39,9 @@ export function useSelection(): Selection & { select: (patch: Partial<Selection>
     bone: bone !== null && /^\d+$/.test(bone) ? Number(bone) : null,
     view: oneOf(VIEWS, params.get('view'), 'front'),
     mesh: oneOf(MESH_MODES, params.get('mesh'), 'see-through'),
+    labels: params.get('labels') === 'true',
+    joints: Math.max(40, Math.min(250, Number(params.get('joints') ?? 100) || 100)),
+    only: params.get('only') === 'true',
     select,
   };
 }

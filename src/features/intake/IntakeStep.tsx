@@ -14,7 +14,9 @@ import { oddThings } from './odd-things';
 import { Block, Fact, Facts } from './parts';
 import { PoseBlock } from './PoseBlock';
 import { ProvenanceBlock } from './ProvenanceBlock';
+import { SidesBlock } from './SidesBlock';
 import { TexturesBlock } from './TexturesBlock';
+import { TreeBlock } from './TreeBlock';
 
 const KIND_WORDS = { character: 'skinned character', skeleton: 'skeleton without a skin', mesh: 'mesh without a skeleton', motion: 'motion without a mesh' };
 const FORMAT_WORDS = { glb: 'GLB, glTF', gltf: 'glTF', vrm: 'VRM', fbx: 'FBX', collada: 'COLLADA', bvh: 'BVH' };
@@ -41,7 +43,7 @@ export function IntakeStep() {
             : <p className="quiet text-[13px]">Nothing odd: unit, axes and facing are as the file says, names are unique, weights add up.</p>}
         </section>
         <div className="grid grid-cols-2 gap-x-8">
-          <div className="min-w-0 space-y-3"><AxesBlock /><CopiesBlock onShow={setShowsCopies} /><PoseBlock /><ClipsBlock /></div>
+          <div className="min-w-0 space-y-3"><AxesBlock /><SidesBlock /><TreeBlock /><CopiesBlock onShow={setShowsCopies} /><PoseBlock /><ClipsBlock /></div>
           <div className="min-w-0 space-y-3"><FileBlock /><ExtrasBlock /><TexturesBlock /><ProvenanceBlock /></div>
         </div>
       </main>

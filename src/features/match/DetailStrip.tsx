@@ -2,10 +2,12 @@
 
 import { roleOf } from '@/core/definition/definition';
 import { sparesOf } from '@/core/fit/fit';
+import { SPARE_KINDS, type SpareKind } from '@/core/match/match-types';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
 import { percentText } from '@/ui/text';
 import { useCharacter } from '../character/character-context';
 import { useSelection } from '../character/use-selection';
+import { useTreeRepair } from './use-tree-repair';
 
 interface DetailStripProps {
   readonly role: string | null;
@@ -13,13 +15,14 @@ interface DetailStripProps {
   readonly isWaiting: boolean;
   readonly onPickBone: (bone: number) => void;
   readonly onStopWaiting: () => void;
+  readonly onExplain: () => void;
 }
 
 /** Why this bone and not the runner-up; between map and stage, never over them. */
-export function DetailStrip({ role, bone, isWaiting, onPickBone, onStopWaiting }: DetailStripProps) {
+export function DetailStrip({ role, bone, isWaiting, onPickBone, onStopWaiting, onExplain }: DetailStripProps) {
   return (
     <section aria-label="Details" className="h-[86px] overflow-auto border-y border-base-300 bg-base-100 px-4 py-2">
-      {role ? <RoleDetails role={role} isWaiting={isWaiting} onPickBone={onPickBone} onStopWaiting={onStopWaiting} /> : bone !== null ? <SpareDetails bone={bone} /> : <Hint />}
+      {role ? <RoleDetails role={role} isWaiting={isWaiting} onPickBone={onPickBone} onStopWaiting={onStopWaiting} onExplain={onExplain} /> : bone !== null ? <SpareDetails bone={bone} /> : <Hint />}
     </section>
   );
 }
@@ -30,7 +33,7 @@ function Hint() {
   return <p className="quiet pt-5">Pick a stop on the map, then the bone that belongs there, here on the stage or in the list. Solid bars are settled, half bars proposed, a question mark is a doubt, an empty bar is vacant.</p>;
 }
 
-function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting }: Omit<DetailStripProps, 'bone' | 'role'> & { role: string }) {
+function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting, onExplain }: Omit<DetailStripProps, 'bone' | 'role'> & { role: string }) {
   const { character, definition, fit, act } = useCharacter();
   const label = definition.roles.some((candidate) => candidate.id === role) ? roleOf(definition, role).label : role;
   const assignment = fit.state.assignments[role];
@@ -59,6 +62,7 @@ function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting }: Omit<Detail
         ))}
       </ul>
       <div className="flex gap-1.5">
+        {candidates.length > 0 && <button className="btn btn-ghost btn-sm" title="Why this bone and not another (E)" onClick={onExplain}>Why?</button>}
         {assignment && <button className="btn btn-ghost btn-sm" onClick={() => act({ kind: 'clear', role })}>Clear</button>}
         {assignment && assignment.state !== 'settled' && <button className="btn btn-primary btn-sm" onClick={() => { onStopWaiting(); act({ kind: 'settle', roles: [role] }); }}>Accept</button>}
         {assignment?.state === 'settled' && <span className="px-2 text-success">settled</span>}
@@ -70,6 +74,7 @@ function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting }: Omit<Detail
 function SpareDetails({ bone }: { bone: number }) {
   const { character, definition, fit, act } = useCharacter();
   const { select } = useSelection();
+  const repair = useTreeRepair();
   const { rig, match } = character;
   const entry = rig.bones[bone];
   if (!entry) return <p className="quiet pt-5">This link names a bone that the rig does not have.</p>;
@@ -81,10 +86,19 @@ function SpareDetails({ bone }: { bone: number }) {
       <p className="mt-1">{bone === match.rootBone ? 'The root: it leads the skeleton.' : spare ? `Spare, ${spare.kind}: ${spare.reason}.` : 'It has no role.'}{spare && spare.ridesOn >= 0 && ` It moves with ${rig.bones[spare.ridesOn].name}.`}</p>
       <p className="quiet text-[13px]">{entry.skinVertexCount > 0 ? `Carries ${entry.skinVertexCount.toLocaleString('en')} vertices.` : 'Carries no vertices.'} Drag it onto a stop, or pick its role here.</p>
       </div>
-      <select aria-label="Give it a role" className="select select-sm w-48" value="" onChange={(event) => { const role = event.target.value; act({ kind: 'assign', role, boneIndex: bone }); select({ role, bone }); }}>
+      <div className="flex flex-wrap justify-end gap-1.5">
+      {spare && (
+        <select aria-label="Kind of spare" className="select select-sm w-28" value={spare.kind} onChange={(event) => act({ kind: 'set-spare-kind', bones: [bone], spareKind: event.target.value as SpareKind })}>
+          {SPARE_KINDS.map((kind) => <option key={kind} value={kind}>{kind}</option>)}
+        </select>
+      )}
+      {entry.parent >= 0 && <button className="btn btn-sm" title={`Its weights and children go to ${rig.bones[entry.parent].name}`} disabled={!repair.canRepair(bone)} onClick={() => repair.collapse([bone])}>Merge into parent</button>}
+      {entry.parent >= 0 && <button className="btn btn-sm" title={`A new joint half-way from ${rig.bones[entry.parent].name}`} disabled={!repair.canRepair(bone)} onClick={() => repair.insertAbove(bone)}>Joint above</button>}
+      <select aria-label="Give it a role" className="select select-sm w-40" value="" onChange={(event) => { const role = event.target.value; act({ kind: 'assign', role, boneIndex: bone }); select({ role, bone }); }}>
         <option value="">give it a role …</option>
         {definition.roles.map((role) => <option key={role.id} value={role.id}>{role.label}{fit.state.assignments[role.id] ? '' : ' (vacant)'}</option>)}
       </select>
+      </div>
     </div>
   );
 }

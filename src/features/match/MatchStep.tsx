@@ -2,12 +2,18 @@
 
 import { useCallback, useEffect, useMemo, useState } from 'react';
 import { BoneLedger } from '@/ui/BoneLedger';
+import { Key } from '@/ui/Key';
 import { LineMap } from '@/ui/line-map/LineMap';
+import type { CharacterView } from '@/core/character/character-view';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
 import { useSelection } from '../character/use-selection';
 import { DetailStrip } from './DetailStrip';
+import { ExplainStrip } from './ExplainStrip';
+import { MarkedStrip } from './MarkedStrip';
+import { RunStrip } from './RunStrip';
+import { useRunKeys, useRunThrough } from './use-run-through';
 import { ledgerRows, linesOf, mapRoles, runMembers } from './match-view';
 
 /** Line map above, stage below, bone ledger at the left; one selection through all three. */
@@ -16,6 +22,9 @@ export function MatchStep() {
   const { character, definition, fit, act } = useCharacter();
   const { role, bone: boneInAddress, select } = useSelection();
   const [hovered, setHovered] = useState<number | null>(null);
+  const [isExplaining, setExplaining] = useState(false);
+  const [marked, setMarked] = useState<readonly number[]>([]);
+  const present = useMemo(() => marked.filter((index) => index < character.rig.bones.length), [marked, character]);
   /** A role that was picked on the map waits for its bone. */
   const [waiting, setWaiting] = useState<string | null>(null);
   const bone = boneInAddress ?? (role ? (fit.state.assignments[role]?.boneIndex ?? null) : null);
@@ -30,6 +39,12 @@ export function MatchStep() {
     return doubts.length > 0 ? doubts : inState('proposed');
   }, [definition, fit]);
 
+  const { run, start } = useRunThrough();
+  const candidate = run ? (run.candidates[run.highlighted]?.boneIndex ?? null) : null;
+  const closeUp = useMemo(() => (candidate === null ? null : nearbyBones(character, candidate)), [character, candidate]);
+  const findBone = useCallback(() => document.querySelector<HTMLInputElement>('input[aria-label="Find a bone"]')?.focus(), []);
+  useRunKeys(run, findBone);
+
   const pickRole = useCallback((next: string) => {
     setWaiting(next);
     select({ role: next, bone: fit.state.assignments[next]?.boneIndex ?? null });
@@ -41,6 +56,11 @@ export function MatchStep() {
       select({ role: null, bone: null });
       return;
     }
+    if (run) {
+      run.take(next);
+      if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+      return;
+    }
     const held = Object.entries(fit.state.assignments).find(([, assignment]) => assignment.boneIndex === next)?.[0] ?? null;
     if (waiting && held !== waiting) {
       act({ kind: 'assign', role: waiting, boneIndex: next });
@@ -50,7 +70,7 @@ export function MatchStep() {
     }
     setWaiting(null);
     select({ role: held, bone: next });
-  }, [act, fit, select, waiting]);
+  }, [act, fit, run, select, waiting]);
 
   const nextDoubt = useCallback(() => {
     const order = definition.roles.map(({ id }) => id);
@@ -63,32 +83,39 @@ export function MatchStep() {
     accept: () => { if (role && fit.state.assignments[role] && fit.state.assignments[role].state !== 'settled') act({ kind: 'settle', roles: [role] }); },
     clear: () => { if (role && fit.state.assignments[role]) act({ kind: 'clear', role }); },
     nextDoubt,
-    leave: () => pickBone(null),
+    leave: () => { setMarked([]); pickBone(null); },
+    runDoubts: () => { if (!start('doubtful')) start('all'); },
+    runAll: () => start('all'),
+    explain: () => setExplaining((is) => !is),
   });
 
   return (
     <div className="grid h-full min-h-0 grid-cols-[316px_1fr]">
       <div className="flex min-h-0 flex-col border-r border-base-300">
-        <BoneLedger rows={rows} selected={bone} hovered={hovered} onPick={pickBone} onHover={setHovered} />
-        <p className="quiet border-t border-base-300 px-3 py-1.5 text-[13px]"><Key>A</Key> accept · <Key>N</Key> next · <Key>Del</Key> clear · <Key>Esc</Key> none</p>
+        <BoneLedger rows={rows} selected={candidate ?? bone} hovered={hovered} marked={present} onPick={(next) => { setMarked([]); pickBone(next); }} onMark={setMarked} onHover={setHovered} />
+        <p className="quiet border-t border-base-300 px-3 py-1.5 text-[13px]"><Key>R</Key> run through · <Key>A</Key> accept · <Key>N</Key> next · <Key>?</Key> keys</p>
       </div>
       <div className="grid min-h-0 min-w-0 grid-rows-[auto_auto_minmax(0,1fr)]">
         <div className="px-3 pt-1.5">
-          <MatchHeading />
+          <MatchHeading onRun={() => { if (!start('doubtful')) start('all'); }} />
           <div className="mx-auto max-w-[1400px]" style={{ maxHeight: '44vh' }}>
-            <LineMap definition={definition} roles={roles} members={members} selected={role} hoveredBone={hovered} onSelect={pickRole} onDropBone={(next, index) => { act({ kind: 'assign', role: next, boneIndex: index }); setWaiting(null); select({ role: next, bone: index }); }} onSwap={(from, to) => { act({ kind: 'swap', roles: [from, to] }); setWaiting(null); select({ role: to, bone: null }); }} onHover={(next) => setHovered(next ? (fit.state.assignments[next]?.boneIndex ?? null) : null)} />
+            <LineMap definition={definition} roles={roles} members={members} selected={run?.role ?? role} hoveredBone={candidate ?? hovered} onSelect={pickRole} onDropBone={(next, index) => { act({ kind: 'assign', role: next, boneIndex: index }); setWaiting(null); select({ role: next, bone: index }); }} onSwap={(from, to) => { act({ kind: 'swap', roles: [from, to] }); setWaiting(null); select({ role: to, bone: null }); }} onHover={(next) => setHovered(next ? (fit.state.assignments[next]?.boneIndex ?? null) : null)} />
           </div>
         </div>
-        <DetailStrip role={role} bone={bone} isWaiting={waiting !== null && waiting === role} onPickBone={pickBone} onStopWaiting={() => setWaiting(null)} />
-        <CharacterStage selected={bone} hovered={hovered} onPick={pickBone} onHover={setHovered} />
+        {run ? <RunStrip run={run} onFind={findBone} /> : present.length > 0 ? <MarkedStrip bones={present} onDone={() => setMarked([])} /> : isExplaining && role ? <ExplainStrip role={role} onClose={() => setExplaining(false)} /> : <DetailStrip role={role} bone={bone} isWaiting={waiting !== null && waiting === role} onPickBone={pickBone} onStopWaiting={() => setWaiting(null)} onExplain={() => setExplaining(true)} />}
+        <CharacterStage selected={candidate ?? bone} focus={closeUp} hovered={hovered} onPick={pickBone} onHover={setHovered} />
       </div>
     </div>
   );
 }
 
-const Key = ({ children }: { children: string }) => <kbd className="rounded-sm border border-base-300 px-1 font-mono text-xs">{children}</kbd>;
+/** A bone with its neighbours in the tree, for a close-up that shows where it stands. */
+function nearbyBones({ rig }: CharacterView, bone: number): number[] {
+  const { parent } = rig.bones[bone];
+  return [bone, ...(parent >= 0 ? [parent] : []), ...rig.bones.filter((other) => other.parent === bone).map(({ index }) => index)];
+}
 
-function MatchHeading() {
+function MatchHeading({ onRun }: { onRun: () => void }) {
   const { character, definition, fit, act } = useCharacter();
   const sure = Object.entries(fit.state.assignments).filter(([role, assignment]) => assignment.state === 'proposed' && (character.match.assignments[role]?.confidence ?? 0) >= 0.9);
   const { creature, frame } = character.match;
@@ -97,6 +124,7 @@ function MatchHeading() {
       <span className="quiet whitespace-nowrap">{definition.label} definition, version {definition.version}</span>
       {!creature.isHumanoid && <span className="min-w-0 truncate text-warning" title={creature.reasons.join('; ')}>not a humanoid: {creature.reasons[0]}</span>}
       {frame.namesAreSwapped && <span className="text-error">left and right names are swapped</span>}
+      <button className="btn btn-outline btn-primary btn-xs ml-auto" onClick={onRun}>run through</button>
       <MoreActions />
       <button className="link link-hover whitespace-nowrap" onClick={() => act({ kind: 'swap-sides' })}>exchange left and right</button>
       <button className="link link-hover whitespace-nowrap" onClick={() => act({ kind: 'rematch' })}>back to the first pass</button>
@@ -116,7 +144,7 @@ function MoreActions() {
     if (value === 'left' || value === 'right') act({ kind: 'mirror', from: value });
   };
   return (
-    <select aria-label="More actions" className="select select-xs ml-auto w-36" value="" onChange={(event) => run(event.target.value)}>
+    <select aria-label="More actions" className="select select-xs w-32" value="" onChange={(event) => run(event.target.value)}>
       <option value="">more …</option>
       {line && <option value="line">clear the {line.label.toLowerCase()}</option>}
       <option value="all">clear all roles</option>
@@ -126,12 +154,12 @@ function MoreActions() {
   );
 }
 
-function useMatchKeys(keys: { accept: () => void; clear: () => void; nextDoubt: () => void; leave: () => void }): void {
+function useMatchKeys(keys: Readonly<Record<'accept' | 'clear' | 'nextDoubt' | 'leave' | 'runDoubts' | 'runAll' | 'explain', () => void>>): void {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
       if (event.ctrlKey || event.metaKey || event.altKey || /INPUT|TEXTAREA|SELECT/.test(target.tagName)) return;
-      const action = { a: keys.accept, n: keys.nextDoubt, Delete: keys.clear, Escape: keys.leave }[event.key];
+      const action = { a: keys.accept, n: keys.nextDoubt, r: keys.runDoubts, R: keys.runAll, e: keys.explain, Delete: keys.clear, Escape: keys.leave }[event.key];
       if (!action) return;
       event.preventDefault();
       action();

@@ -26,6 +26,13 @@ export interface StageProps {
   readonly highlighted?: ReadonlySet<number>;
   /** Draw the file's own rest dashed behind the pose. */
   readonly showBefore?: boolean;
+  /** Size of the joints' rings, 1 as usual. */
+  readonly jointScale?: number;
+  readonly hasLabels?: boolean;
+  /** The only bones to draw; null for all. */
+  readonly isolated?: ReadonlySet<number> | null;
+  /** Joints to show close up; null for the whole figure. */
+  readonly focus?: readonly number[] | null;
   readonly onPick: (bone: number | null) => void;
   readonly onHover: (bone: number | null) => void;
 }
@@ -36,6 +43,9 @@ const NOTHING: ReadonlySet<number> = new Set();
 export function Stage(props: StageProps) {
   const { rig, normalisation, pose, sides, modelUrl, views, mesh, selected, hovered, showBefore, onPick, onHover } = props;
   const highlighted = props.highlighted ?? NOTHING;
+  const { jointScale = 1, hasLabels = false, isolated = null, focus = null } = props;
+  /** Joints that lie on one another under the pointer, to choose from. */
+  const [tied, setTied] = useState<{ bones: readonly number[]; x: number; y: number } | null>(null);
   const container = useRef<HTMLDivElement>(null);
   const view = useRef<StageView | null>(null);
   const callbacks = useRef({ onPick, onHover });
@@ -48,7 +58,11 @@ export function Stage(props: StageProps) {
 
   useEffect(() => {
     if (!container.current) return;
-    const stage = new StageView(container.current, { onPick: (bone) => callbacks.current.onPick(bone), onHover: (bone) => callbacks.current.onHover(bone) });
+    const stage = new StageView(container.current, {
+      onPick: (bone) => { setTied(null); callbacks.current.onPick(bone); },
+      onHover: (bone) => callbacks.current.onHover(bone),
+      onPickTied: (tiedBones, x, y) => setTied({ bones: tiedBones, x, y }),
+    });
     view.current = stage;
     stage.setNormalisation(normalisation);
     stage.setExtent(extent);
@@ -70,7 +84,9 @@ export function Stage(props: StageProps) {
 
   useEffect(() => view.current?.setViews(views), [views, model]);
   useEffect(() => view.current?.setMesh(mesh), [mesh, model]);
-  useEffect(() => view.current?.setState({ bones, before, selected, hovered, highlighted }), [bones, before, selected, hovered, highlighted, model]);
+  useEffect(() => view.current?.setState({ bones, before, selected, hovered, highlighted, jointScale, hasLabels, isolated }), [bones, before, selected, hovered, highlighted, jointScale, hasLabels, isolated, model]);
+  const focusKey = focus?.join() ?? '';
+  useEffect(() => view.current?.focusOn(focusKey === '' ? null : focusKey.split(',').map(Number)), [focusKey, model]);
   useEffect(() => {
     view.current?.setPose(pose, (bone) => rig.bones[bone].nodeIndex, (bone) => rig.bones[bone].rest as { rotation: Quat; translation: Vec3 }, rig.bones.length);
   }, [pose, rig, model]);
@@ -80,8 +96,32 @@ export function Stage(props: StageProps) {
       <div ref={container} className="absolute inset-0" />
       {model === 'loading' && <p className="quiet pointer-events-none absolute bottom-2 left-3 text-[13px]" role="status">loading the mesh …</p>}
       {model === 'failed' && <p className="absolute bottom-2 left-3 text-[13px] text-error" role="alert">The mesh could not be drawn here. The skeleton is shown; reload to try again.</p>}
+      {tied && <TiedList tied={tied} rig={rig} onPick={(bone) => { setTied(null); onPick(bone); }} onHover={onHover} onClose={() => setTied(null)} />}
       <button className="btn btn-ghost btn-xs absolute right-2 bottom-2 bg-base-100/70" onClick={() => view.current?.fit()}>Fit to view</button>
     </div>
+  );
+}
+
+interface TiedListProps {
+  readonly tied: { readonly bones: readonly number[]; readonly x: number; readonly y: number };
+  readonly rig: Rig;
+  readonly onPick: (bone: number) => void;
+  readonly onHover: (bone: number | null) => void;
+  readonly onClose: () => void;
+}
+
+/** Joints that lie on one another: a click cannot tell them apart, so it asks. */
+function TiedList({ tied, rig, onPick, onHover, onClose }: TiedListProps) {
+  return (
+    <ul aria-label="Joints under the pointer" className="absolute z-20 max-h-60 w-56 overflow-auto rounded-box border border-base-300 bg-base-100 p-1 text-[13px] shadow-md" style={{ left: `min(${tied.x + 8}px, calc(100% - 15rem))`, top: `min(${tied.y}px, calc(100% - 8rem))` }} onKeyDown={(event) => { if (event.key === 'Escape') onClose(); }}>
+      {tied.bones.map((bone, at) => (
+        <li key={bone}>
+          <button autoFocus={at === 0} className="w-full truncate rounded-field px-2 py-0.5 text-left font-mono hover:bg-base-200" onPointerEnter={() => onHover(bone)} onClick={() => onPick(bone)}>
+            {rig.bones[bone].name} <span className="quiet">{rig.bones[bone].skinVertexCount > 0 ? `${rig.bones[bone].skinVertexCount} vertices` : 'no vertices'}</span>
+          </button>
+        </li>
+      ))}
+    </ul>
   );
 }
 

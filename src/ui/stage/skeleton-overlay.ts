@@ -28,13 +28,19 @@ export interface OverlayState {
   readonly selected: number | null;
   readonly hovered: number | null;
   readonly highlighted: ReadonlySet<number>;
+  /** Size of the joints' rings, 1 as usual. */
+  readonly jointScale: number;
+  /** Names beside all mapped joints, not only the one in focus. */
+  readonly hasLabels: boolean;
+  /** The only bones to draw and to pick; null for all. */
+  readonly isolated: ReadonlySet<number> | null;
 }
 
 export type Project = (point: Vec3) => [number, number] | null;
 
 /** Draws rods with a chevron toward the child, small rings for joints, and the labels of what is selected or hovered. */
 export function drawSkeleton(canvas: CanvasRenderingContext2D, state: OverlayState, project: Project, theme: OverlayTheme): ([number, number] | null)[] {
-  const places = state.bones.map((bone) => project(bone.position));
+  const places = state.bones.map((bone) => (isShown(state, bone.index) ? project(bone.position) : null));
   const colour = (bone: StageBone) => (bone.side === 'spare' ? theme.quiet : theme[bone.side]);
   if (state.before) drawBefore(canvas, state, state.before.map(project), theme);
   canvas.lineCap = 'round';
@@ -54,7 +60,7 @@ export function drawSkeleton(canvas: CanvasRenderingContext2D, state: OverlaySta
     if (!place) continue;
     const isBig = bone.index === state.selected || bone.index === state.hovered || state.highlighted.has(bone.index);
     canvas.beginPath();
-    canvas.arc(place[0], place[1], isBig ? 5 : bone.side === 'spare' ? 1.8 : 3, 0, 2 * Math.PI);
+    canvas.arc(place[0], place[1], (isBig ? 5 : bone.side === 'spare' ? 1.8 : 3) * state.jointScale, 0, 2 * Math.PI);
     canvas.fillStyle = bone.index === state.selected ? theme.accent : theme.ground;
     canvas.fill();
     canvas.lineWidth = isBig ? 2 : 1.3;
@@ -63,8 +69,27 @@ export function drawSkeleton(canvas: CanvasRenderingContext2D, state: OverlaySta
     canvas.stroke();
     canvas.globalAlpha = 1;
   }
+  if (state.hasLabels) drawLabels(canvas, state, places, theme);
   for (const index of new Set([state.selected, state.hovered])) if (index !== null) label(canvas, state, places[index], index, theme);
   return places;
+}
+
+const isShown = (state: OverlayState, bone: number): boolean => state.isolated === null || state.isolated.has(bone);
+
+/** Names of the mapped joints, nearest the top first; one that would cover an earlier one is left out. */
+function drawLabels(canvas: CanvasRenderingContext2D, state: OverlayState, places: readonly ([number, number] | null)[], theme: OverlayTheme): void {
+  canvas.font = '11px "JetBrains Mono Variable", monospace';
+  canvas.textBaseline = 'middle';
+  const taken: { x: number; y: number; width: number }[] = [];
+  const wanted = state.bones.filter((bone) => places[bone.index] && (bone.side !== 'spare' || state.isolated !== null)).sort((a, b) => (places[a.index]?.[1] ?? 0) - (places[b.index]?.[1] ?? 0));
+  for (const bone of wanted) {
+    const [x, y] = places[bone.index] as [number, number];
+    const width = canvas.measureText(bone.name).width + 10;
+    if (taken.some((other) => Math.abs(other.y - y) < 13 && x < other.x + other.width && other.x < x + width)) continue;
+    taken.push({ x, y, width });
+    canvas.fillStyle = theme.ink;
+    canvas.fillText(bone.name, x + 7 * state.jointScale, y);
+  }
 }
 
 function drawBefore(canvas: CanvasRenderingContext2D, state: OverlayState, places: ([number, number] | null)[], theme: OverlayTheme): void {
@@ -113,6 +138,16 @@ function label(canvas: CanvasRenderingContext2D, state: OverlayState, place: [nu
   canvas.fillStyle = bone.side === 'left' ? theme.left : bone.side === 'right' ? theme.right : theme.ink;
   canvas.textBaseline = 'middle';
   canvas.fillText(text, place[0] + 12, place[1]);
+}
+
+/** All joints so near to each other under a pixel that a click cannot tell them apart, nearest first. */
+export function pickTied(places: readonly ([number, number] | null)[], x: number, y: number): number[] {
+  const near = places.flatMap((place, bone) => {
+    const away = place ? Math.hypot(place[0] - x, place[1] - y) : Infinity;
+    return away < 12 ? [{ bone, away, place: place as [number, number] }] : [];
+  }).sort((a, b) => a.away - b.away);
+  const [first] = near;
+  return near.filter(({ place }) => Math.hypot(place[0] - first.place[0], place[1] - first.place[1]) < 3).map(({ bone }) => bone);
 }
 
 /** Index of the joint nearest to a pixel, or of the nearest rod's upper joint; null when nothing is within reach. */

@@ -3,7 +3,7 @@ import type { Normalisation } from '@/core/normalise/normalise';
 import type { Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import type { RigPose } from '@/core/rig/pose';
-import { drawRule, drawSkeleton, pickBone, type OverlayState, type OverlayTheme } from './skeleton-overlay';
+import { drawRule, drawSkeleton, pickBone, pickTied, type OverlayState, type OverlayTheme } from './skeleton-overlay';
 import { cameraAxes, eyeDistance, fitCamera, FREE_FIELD_RAD, panCamera, projector, type PaneCamera, type PaneView } from './projection';
 
 export type StageMesh = 'solid' | 'see-through' | 'hidden';
@@ -17,6 +17,8 @@ export interface StageModel {
 export interface StageCallbacks {
   readonly onPick: (bone: number | null) => void;
   readonly onHover: (bone: number | null) => void;
+  /** Several joints lie under the pointer; pixels in the container. */
+  readonly onPickTied: (bones: readonly number[], x: number, y: number) => void;
 }
 
 interface Pane {
@@ -37,13 +39,14 @@ export class StageView {
   private readonly observer: ResizeObserver;
   private panes: Pane[] = [];
   private model: StageModel | null = null;
-  private state: OverlayState = { bones: [], before: null, selected: null, hovered: null, highlighted: new Set() };
+  private state: OverlayState = { bones: [], before: null, selected: null, hovered: null, highlighted: new Set(), jointScale: 1, hasLabels: false, isolated: null };
   private mesh: StageMesh = 'see-through';
   private extent: readonly Vec3[] = [];
   private height = { metres: 1.8, floor: 0 };
   private scheduled = 0;
   private drag: { pane: Pane; x: number; y: number; moved: number; button: number; isPan: boolean } | null = null;
   private needsFit = true;
+  private focus: readonly number[] | null = null;
   /** Once a person has moved a camera, a new pose no longer moves it for them. */
   private isMovedByHand = false;
 
@@ -147,12 +150,18 @@ export class StageView {
     this.extent = corners;
   }
 
-  /** Shows the whole figure in every pane. */
+  /** Moves every camera near to some joints; null: back to the whole figure. */
+  focusOn(bones: readonly number[] | null): void {
+    this.focus = bones && bones.length > 0 ? bones : null;
+    this.fit();
+  }
+
+  /** Shows the whole figure, or what is in focus, in every pane. */
   fit(): void {
     this.isMovedByHand = false;
-    const points: Vec3[] = this.state.bones.map((bone) => bone.position);
-    points.push(...this.extent);
-    points.push([0, this.height.floor + this.height.metres, 0], [0, this.height.floor, 0]);
+    const near = this.focus?.flatMap((bone) => (this.state.bones[bone] ? around(this.state.bones[bone].position) : [])) ?? [];
+    const whole = (): Vec3[] => [...this.state.bones.map((bone) => bone.position), ...this.extent, [0, this.height.floor + this.height.metres, 0], [0, this.height.floor, 0]];
+    const points = near.length > 0 ? near : whole();
     for (const pane of this.panes) pane.camera = fitCamera(pane.camera, points, pane.rect.width, pane.rect.height);
     this.needsFit = this.container.clientWidth === 0;
     this.request();
@@ -280,7 +289,10 @@ export class StageView {
     this.drag = null;
     if (!drag || drag.moved > 5 || drag.button !== 0) return;
     const hit = this.paneAt(event);
-    if (hit) this.callbacks.onPick(pickBone(this.state, hit.pane.places, hit.x, hit.y));
+    if (!hit) return;
+    const tied = pickTied(hit.pane.places, hit.x, hit.y);
+    if (tied.length > 1) this.callbacks.onPickTied(tied, hit.pane.rect.x + hit.x, hit.pane.rect.y + hit.y);
+    else this.callbacks.onPick(pickBone(this.state, hit.pane.places, hit.x, hit.y));
   };
 
   private readonly onLeave = (): void => {
@@ -297,6 +309,10 @@ export class StageView {
     this.request();
   };
 }
+
+/** Room about a joint in a close-up, metres. */
+const CLOSE_UP_METRES = 0.09;
+const around = ([x, y, z]: Vec3): Vec3[] => [-CLOSE_UP_METRES, CLOSE_UP_METRES].map((by) => [x + by, y + by, z + by]);
 
 /** Null where the browser has no WebGL: the skeleton is drawn all the same. */
 function createRenderer(): three.WebGLRenderer | null {

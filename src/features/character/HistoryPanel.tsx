@@ -1,0 +1,48 @@
+'use client';
+
+import { useState } from 'react';
+import type { HistoryEntry } from '@/core/character/character-view';
+import { momentText } from '@/ui/text';
+import { useCharacter } from './character-context';
+
+/** Every step of the fit, newest first; any of them can be brought back. */
+export function HistoryPanel({ onClose }: { onClose: () => void }) {
+  const { character, fit, act, restore } = useCharacter();
+  const [older, setOlder] = useState<readonly HistoryEntry[]>([]);
+  const [problem, setProblem] = useState('');
+  const newest = fit.history;
+  const oldestShown = (older[older.length - 1] ?? newest[newest.length - 1])?.revision ?? 0;
+  const entries = [...newest, ...older.filter(({ revision }) => revision < (newest[newest.length - 1]?.revision ?? 0))];
+  const showOlder = async () => {
+    const response = await fetch(`/api/characters/${character.id}/fit/history?before=${oldestShown}`).catch(() => null);
+    if (!response?.ok) {
+      setProblem('The older steps could not be fetched. Try again.');
+      return;
+    }
+    const { history } = (await response.json()) as { history: HistoryEntry[] };
+    setProblem('');
+    setOlder([...older, ...history]);
+  };
+  return (
+    <section aria-label="History" className="absolute right-0 z-30 mt-1 w-[30rem] rounded-box border border-base-300 bg-base-100 p-1 shadow-md" onKeyDown={(event) => { if (event.key === 'Escape') onClose(); }}>
+      <div className="flex items-baseline gap-3 px-2 py-1">
+        <h2 className="font-semibold">History</h2>
+        {!fit.state.isClosed && <button className="link link-hover ml-auto text-[13px]" onClick={() => act({ kind: 'close' })}>close the fit</button>}
+      </div>
+      <ol className="max-h-96 overflow-auto">
+        {entries.map((entry) => (
+          <li key={entry.revision} className="group flex items-baseline gap-2 rounded-field px-2 py-1 text-[13px] hover:bg-base-200">
+            <span className="quiet w-7 shrink-0 text-right tabular-nums">{entry.revision}</span>
+            <span className="min-w-0 flex-1 truncate" title={entry.description}>{entry.description}</span>
+            <span className="quiet whitespace-nowrap">{entry.author}, {momentText(entry.at)}</span>
+            {entry.revision === fit.revision
+              ? <span className="w-16 text-right text-success">now</span>
+              : <button className="link link-hover w-16 text-right text-primary disabled:opacity-50" disabled={fit.state.isClosed} aria-label={`Go back to revision ${entry.revision}`} onClick={() => restore(entry.revision)}>go back</button>}
+          </li>
+        ))}
+      </ol>
+      {problem && <p role="alert" className="px-2 py-1 text-[13px] text-error">{problem}</p>}
+      {oldestShown > 0 && <button className="btn btn-ghost btn-sm w-full font-normal" onClick={showOlder}>older steps</button>}
+    </section>
+  );
+}

@@ -1,0 +1,37 @@
+'use client';
+
+import { SPARE_KINDS, type SpareKind } from '@/core/match/match-types';
+import { useCharacter } from '../character/character-context';
+import { useTreeRepair } from './use-tree-repair';
+
+/** What can be done with several bones at once: their kind, a line from them, their place in the tree. */
+export function MarkedStrip({ bones, onDone }: { bones: readonly number[]; onDone: () => void }) {
+  const { character, definition, act } = useCharacter();
+  const repair = useTreeRepair();
+  const name = (bone: number) => character.rig.bones[bone].name;
+  const last = bones[bones.length - 1];
+  const others = bones.slice(0, -1);
+  return (
+    <section aria-label="Marked bones" className="grid h-[86px] grid-cols-[minmax(0,1fr)_auto] items-center gap-4 overflow-auto border-y border-primary/40 bg-base-100 px-4 py-2">
+      <div className="min-w-0">
+        <h2 className="font-semibold">{bones.length} {bones.length === 1 ? 'bone' : 'bones'} marked</h2>
+        <p className="quiet truncate font-mono text-[12.5px]" title={bones.map(name).join(', ')}>{bones.map(name).join(', ')}</p>
+        <p className="quiet text-[13px]">Ctrl+click takes one more or drops it; Shift+click takes all up to there.</p>
+      </div>
+      <div className="flex flex-wrap justify-end gap-1.5">
+        <select aria-label="Kind of these spares" className="select select-sm w-36" value="" onChange={(event) => { act({ kind: 'set-spare-kind', bones: [...bones], spareKind: event.target.value === 'found' ? null : (event.target.value as SpareKind) }); onDone(); }}>
+          <option value="">they are …</option>
+          {SPARE_KINDS.map((kind) => <option key={kind} value={kind}>{kind}</option>)}
+          <option value="found">as found</option>
+        </select>
+        <select aria-label="Fill a line with these bones" className="select select-sm w-40" value="" onChange={(event) => { act({ kind: 'fill-line', line: event.target.value, bones: [...bones] }); onDone(); }}>
+          <option value="">fill a line …</option>
+          {definition.lines.map((line) => <option key={line.id} value={line.id}>{line.label}</option>)}
+        </select>
+        {others.length > 0 && <button className="btn btn-sm" title={`${others.map(name).join(', ')} on ${name(last)}`} disabled={!repair.canRepair(last)} onClick={() => { repair.hang(others, last); onDone(); }}>Hang on the last</button>}
+        <button className="btn btn-sm" title="Each goes into its parent, weights and children with it" disabled={!bones.every(repair.canRepair)} onClick={() => { repair.collapse(bones); onDone(); }}>Merge into parents</button>
+        <button className="btn btn-ghost btn-sm" onClick={onDone}>Unmark</button>
+      </div>
+    </section>
+  );
+}
