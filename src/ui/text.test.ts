@@ -1,6 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { bytesText, centimetresText, degreesText, percentText, shortenMiddle } from './text';
 
+it('rounds a share, but never up to a certainty', () => {
+  expect([0, 0.004, 0.5, 0.994, 0.995, 0.9999, 1].map(percentText)).toEqual(['0 %', '0 %', '50 %', '99 %', '> 99 %', '> 99 %', '100 %']);
+});
+
 describe('texts', () => {
   it('shorten in the middle, so that family and number stay', () => {
     expect(shortenMiddle('upper_arm_twist_03', 11)).toBe('upper…st_03');

@@ -7,7 +7,8 @@ export function shortenMiddle(text: string, most: number): string {
 
 export const degreesText = (rad: number): string => `${((rad * 180) / Math.PI).toFixed(1)}°`;
 export const centimetresText = (metres: number): string => `${(metres * 100).toFixed(1)} cm`;
-export const percentText = (share: number): string => `${Math.round(share * 100)} %`;
+/** Rounded, but never to a certainty that is not one. */
+export const percentText = (share: number): string => (share < 1 && share >= 0.995 ? '> 99 %' : `${Math.round(share * 100)} %`);
 
 /** "23 Nov, 14:05" in the reader's zone. */
 export const momentText = (iso: string): string =>

@@ -38,19 +38,26 @@ export function confidenceBy(explanation: Explanation, kind: EvidenceKind, role:
   return answer.runnersUp.find(({ boneIndex }) => boneIndex === bone)?.confidence ?? 0;
 }
 
+/** Less than this is a guess, which one kind of evidence makes even where it has nothing to say. */
+const LEAST = 0.5;
+
 /** In a sentence: which kinds of evidence speak for a bone, and which would take another one. */
 export function explainInWords(explanation: Explanation, role: string, bone: number, nameOf: (bone: number) => string): string {
-  const speaks = EVIDENCE_KINDS.filter((kind) => explanation[kind][role]?.boneIndex === bone);
-  const others = EVIDENCE_KINDS.flatMap((kind) => {
+  const answerOf = (kind: EvidenceKind) => {
     const answer = explanation[kind][role];
-    return answer && answer.boneIndex !== bone ? [`${LABELS[kind]} alone would take ${nameOf(answer.boneIndex)}`] : [];
+    return answer && answer.confidence >= LEAST ? answer.boneIndex : null;
+  };
+  const speaks = EVIDENCE_KINDS.filter((kind) => answerOf(kind) === bone);
+  const others = EVIDENCE_KINDS.flatMap((kind) => {
+    const answer = answerOf(kind);
+    return answer !== null && answer !== bone ? [`${LABELS[kind]} alone would take ${nameOf(answer)}`] : [];
   });
-  const silent = EVIDENCE_KINDS.filter((kind) => !explanation[kind][role]);
+  const silent = EVIDENCE_KINDS.filter((kind) => answerOf(kind) === null);
   const list = (kinds: readonly EvidenceKind[]) => kinds.map((kind) => LABELS[kind]).join(' and ');
   const sentences = [
     speaks.length === EVIDENCE_KINDS.length ? 'Names, tree and place each lead here by themselves' : speaks.length > 0 ? `${list(speaks)} ${speaks.length > 1 ? 'lead' : 'leads'} here by ${speaks.length > 1 ? 'themselves' : 'itself'}` : 'No kind of evidence leads here by itself; together they do',
     ...others,
-    ...(silent.length > 0 ? [`${list(silent)} alone ${silent.length > 1 ? 'find' : 'finds'} nothing`] : []),
+    ...(silent.length > 0 ? [`${list(silent)} alone ${silent.length > 1 ? 'are' : 'is'} sure of nothing`] : []),
   ];
   return `${sentences.map((sentence, at) => (at === 0 ? sentence[0].toUpperCase() + sentence.slice(1) : sentence)).join('; ')}.`;
 }

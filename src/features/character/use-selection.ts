@@ -19,6 +19,8 @@ export interface Selection {
   readonly joints: number;
   /** Only the line of what is selected. */
   readonly only: boolean;
+  /** Character that this one is compared with; "choose" while none is. */
+  readonly compare: string | null;
 }
 
 /** Role, bone and view live in the address, so that every state can be linked and reloaded. */
@@ -42,6 +44,7 @@ export function useSelection(): Selection & { select: (patch: Partial<Selection>
     labels: params.get('labels') === 'true',
     joints: Math.max(40, Math.min(250, Number(params.get('joints') ?? 100) || 100)),
     only: params.get('only') === 'true',
+    compare: params.get('compare'),
     select,
   };
 }

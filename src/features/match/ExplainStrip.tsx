@@ -16,7 +16,7 @@ export function ExplainStrip({ role, onClose }: { role: string; onClose: () => v
   const name = (bone: number) => character.rig.bones[bone].name;
   const [first] = candidates;
   return (
-    <section aria-label="Explanation" className="h-[172px] overflow-auto border-y border-primary/40 bg-base-100 px-4 py-2">
+    <section aria-label="Explanation" className="max-h-[172px] overflow-auto border-y border-primary/40 bg-base-100 px-4 py-2">
       <div className="flex items-baseline gap-3">
         <h2 className="text-base font-semibold">{roleOf(definition, role).label}: {first ? <>why <span className="font-mono text-[14px]">{name(first.boneIndex)}</span></> : 'no bone was found'}</h2>
         <button className="btn btn-ghost btn-xs ml-auto" onClick={onClose}>Close</button>

@@ -4,6 +4,8 @@ import { useCallback, useEffect, useMemo, useState } from 'react';
 import { BoneLedger } from '@/ui/BoneLedger';
 import { Key } from '@/ui/Key';
 import { LineMap } from '@/ui/line-map/LineMap';
+import { MapFrame } from '@/ui/line-map/MapFrame';
+import { membersAfter } from '@/core/fit/compare';
 import type { CharacterView } from '@/core/character/character-view';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
@@ -14,13 +16,16 @@ import { ExplainStrip } from './ExplainStrip';
 import { MarkedStrip } from './MarkedStrip';
 import { RunStrip } from './RunStrip';
 import { useRunKeys, useRunThrough } from './use-run-through';
-import { ledgerRows, linesOf, mapRoles, runMembers } from './match-view';
+import { ledgerRows, linesOf, mapRoles, orderProblems, symmetryBreaks } from './match-view';
+import { CompareLedger } from './CompareLedger';
+import { useComparison } from './use-comparison';
 
 /** Line map above, stage below, bone ledger at the left; one selection through all three. */
 export function MatchStep() {
   useListening('match');
   const { character, definition, fit, act } = useCharacter();
-  const { role, bone: boneInAddress, select } = useSelection();
+  const { role, bone: boneInAddress, compare, select } = useSelection();
+  const comparison = useComparison(compare === 'choose' ? null : compare);
   const [hovered, setHovered] = useState<number | null>(null);
   const [isExplaining, setExplaining] = useState(false);
   const [marked, setMarked] = useState<readonly number[]>([]);
@@ -30,8 +35,10 @@ export function MatchStep() {
   const bone = boneInAddress ?? (role ? (fit.state.assignments[role]?.boneIndex ?? null) : null);
   const lines = useMemo(() => linesOf(character, fit, definition), [character, fit, definition]);
   const roles = useMemo(() => mapRoles(character, fit), [character, fit]);
+  const breaks = useMemo(() => (character.match.creature.isHumanoid ? symmetryBreaks(character, fit, definition) : NO_ROLES), [character, fit, definition]);
+  const disorder = useMemo(() => orderProblems(fit), [fit]);
   const rows = useMemo(() => ledgerRows(character, fit, definition, lines), [character, fit, definition, lines]);
-  const members = useMemo(() => runMembers(lines), [lines]);
+  const members = useMemo(() => membersAfter(lines), [lines]);
   /** Doubts first; once there are none, what is proposed and not settled. */
   const unsettled = useMemo(() => {
     const inState = (state: string) => definition.roles.filter(({ id }) => fit.state.assignments[id]?.state === state).map(({ id }) => id);
@@ -92,15 +99,15 @@ export function MatchStep() {
   return (
     <div className="grid h-full min-h-0 grid-cols-[316px_1fr]">
       <div className="flex min-h-0 flex-col border-r border-base-300">
-        <BoneLedger rows={rows} selected={candidate ?? bone} hovered={hovered} marked={present} onPick={(next) => { setMarked([]); pickBone(next); }} onMark={setMarked} onHover={setHovered} />
+        {compare !== null ? <CompareLedger otherId={compare} other={comparison.other} rows={comparison.rows} role={role} onChoose={(id) => select({ compare: id === '' ? 'choose' : id })} onPick={pickRole} /> : <BoneLedger rows={rows} selected={candidate ?? bone} hovered={hovered} marked={present} onPick={(next) => { setMarked([]); pickBone(next); }} onMark={setMarked} onHover={setHovered} />}
         <p className="quiet border-t border-base-300 px-3 py-1.5 text-[13px]"><Key>R</Key> run through · <Key>A</Key> accept · <Key>N</Key> next · <Key>?</Key> keys</p>
       </div>
       <div className="grid min-h-0 min-w-0 grid-rows-[auto_auto_minmax(0,1fr)]">
         <div className="px-3 pt-1.5">
           <MatchHeading onRun={() => { if (!start('doubtful')) start('all'); }} />
-          <div className="mx-auto max-w-[1400px]" style={{ maxHeight: '44vh' }}>
-            <LineMap definition={definition} roles={roles} members={members} selected={run?.role ?? role} hoveredBone={candidate ?? hovered} onSelect={pickRole} onDropBone={(next, index) => { act({ kind: 'assign', role: next, boneIndex: index }); setWaiting(null); select({ role: next, bone: index }); }} onSwap={(from, to) => { act({ kind: 'swap', roles: [from, to] }); setWaiting(null); select({ role: to, bone: null }); }} onHover={(next) => setHovered(next ? (fit.state.assignments[next]?.boneIndex ?? null) : null)} />
-          </div>
+          <MapFrame>
+            <LineMap definition={definition} roles={roles} members={members} breaks={breaks} disorder={disorder} differing={comparison.differing} selected={run?.role ?? role} hoveredBone={candidate ?? hovered} onSelect={pickRole} onDropBone={(next, index) => { act({ kind: 'assign', role: next, boneIndex: index }); setWaiting(null); select({ role: next, bone: index }); }} onSwap={(from, to) => { act({ kind: 'swap', roles: [from, to] }); setWaiting(null); select({ role: to, bone: null }); }} onHover={(next) => setHovered(next ? (fit.state.assignments[next]?.boneIndex ?? null) : null)} />
+          </MapFrame>
         </div>
         {run ? <RunStrip run={run} onFind={findBone} /> : present.length > 0 ? <MarkedStrip bones={present} onDone={() => setMarked([])} /> : isExplaining && role ? <ExplainStrip role={role} onClose={() => setExplaining(false)} /> : <DetailStrip role={role} bone={bone} isWaiting={waiting !== null && waiting === role} onPickBone={pickBone} onStopWaiting={() => setWaiting(null)} onExplain={() => setExplaining(true)} />}
         <CharacterStage selected={candidate ?? bone} focus={closeUp} hovered={hovered} onPick={pickBone} onHover={setHovered} />
@@ -108,6 +115,8 @@ export function MatchStep() {
     </div>
   );
 }
+
+const NO_ROLES: ReadonlySet<string> = new Set();
 
 /** A bone with its neighbours in the tree, for a close-up that shows where it stands. */
 function nearbyBones({ rig }: CharacterView, bone: number): number[] {
@@ -126,8 +135,6 @@ function MatchHeading({ onRun }: { onRun: () => void }) {
       {frame.namesAreSwapped && <span className="text-error">left and right names are swapped</span>}
       <button className="btn btn-outline btn-primary btn-xs ml-auto" onClick={onRun}>run through</button>
       <MoreActions />
-      <button className="link link-hover whitespace-nowrap" onClick={() => act({ kind: 'swap-sides' })}>exchange left and right</button>
-      <button className="link link-hover whitespace-nowrap" onClick={() => act({ kind: 'rematch' })}>back to the first pass</button>
       {sure.length > 0 && <button className="link font-semibold whitespace-nowrap text-primary" onClick={() => act({ kind: 'settle-above', confidence: 0.9 })}>settle {sure.length} above 90 %</button>}
     </div>
   );
@@ -136,20 +143,28 @@ function MatchHeading({ onRun }: { onRun: () => void }) {
 /** Actions on a line or the whole fit, out of the way of those used all day. */
 function MoreActions() {
   const { definition, act } = useCharacter();
-  const { role } = useSelection();
+  const { role, select } = useSelection();
   const line = definition.lines.find((candidate) => candidate.roles.includes(role ?? ''));
   const run = (value: string) => {
     if (value === 'line' && line) act({ kind: 'clear-line', line: line.id });
     if (value === 'all') act({ kind: 'clear-all' });
+    if (value === 'compare') select({ compare: 'choose' });
+    if (value === 'print') window.print();
+    if (value === 'sides') act({ kind: 'swap-sides' });
+    if (value === 'first') act({ kind: 'rematch' });
     if (value === 'left' || value === 'right') act({ kind: 'mirror', from: value });
   };
   return (
     <select aria-label="More actions" className="select select-xs w-32" value="" onChange={(event) => run(event.target.value)}>
       <option value="">more …</option>
       {line && <option value="line">clear the {line.label.toLowerCase()}</option>}
+      <option value="compare">compare with another character</option>
+      <option value="sides">exchange left and right</option>
+      <option value="first">back to the first pass</option>
       <option value="all">clear all roles</option>
       <option value="left">mirror left to right</option>
       <option value="right">mirror right to left</option>
+      <option value="print">print the map</option>
     </select>
   );
 }

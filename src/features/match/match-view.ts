@@ -1,5 +1,5 @@
 import type { CharacterView, FitView } from '@/core/character/character-view';
-import { sideOfRole, type Definition } from '@/core/definition/definition';
+import { mirrorRole, sideOfRole, type Definition } from '@/core/definition/definition';
 import { lineFitsOf } from '@/core/match/line-fits';
 import { roleBonesOf, sparesOf } from '@/core/fit/fit';
 import { computeRigShape } from '@/core/rig/rig-shape';
@@ -25,23 +25,28 @@ export function mapRoles(character: CharacterView, fit: FitView): Map<string, Ma
   } satisfies MapRole]));
 }
 
+/** Roles whose other side is not like them: one vacant, or two bones that are no mirror images of each other. */
+export function symmetryBreaks(character: CharacterView, fit: FitView, definition: Definition): ReadonlySet<string> {
+  const { assignments } = fit.state;
+  const breaks = new Set<string>();
+  for (const { id } of definition.roles) {
+    const other = mirrorRole(id);
+    const [own, its] = [assignments[id]?.boneIndex, assignments[other]?.boneIndex];
+    if (other === id || (own === undefined && its === undefined)) continue;
+    const partner = own === undefined ? -1 : (character.match.partners[own] ?? -1);
+    if (own === undefined || its === undefined || (partner >= 0 && partner !== its)) breaks.add(id);
+  }
+  return breaks;
+}
+
+/** Pairs of roles that stand against the order of the tree: the lower one, and the one that should lead it. */
+export const orderProblems = (fit: FitView): readonly (readonly [role: string, above: string])[] =>
+  fit.findings.filter((finding) => finding.check === 'tree-order' && finding.roles.length > 1).map((finding) => [finding.roles[0], finding.roles[1]]);
+
 /** Confidence of the first pass, where the bone is still the one it proposed. */
 export function confidenceOf(character: CharacterView, role: string, boneIndex: number): number | null {
   const match = character.match.assignments[role];
   return match?.boneIndex === boneIndex ? match.confidence : null;
-}
-
-/** Role after which extra bones of a run stand, and how many. */
-export function runMembers(lines: readonly LineFit[]): Map<string, number> {
-  const members = new Map<string, number>();
-  for (const line of lines) {
-    const anchors = Object.entries(line.anchors).sort((a, b) => a[1] - b[1]);
-    anchors.forEach(([role, at], index) => {
-      const next = anchors[index + 1]?.[1] ?? line.bones.length;
-      if (next - at > 1) members.set(role, next - at - 1);
-    });
-  }
-  return members;
 }
 
 /** Every bone in tree order (children under their parent), with what it is. */

@@ -3,7 +3,7 @@
 import { useMemo, useRef, useState } from 'react';
 import { BONE_DRAG } from '../bone-drag';
 import { roleOf, type Definition } from '@/core/definition/definition';
-import { shortenMiddle } from '../text';
+import { percentText, shortenMiddle } from '../text';
 import { layoutLineMap, MAP_HEIGHT, MAP_WIDTH, neighbourStop, type Stop } from './layout';
 import { StopMark, type StopState } from './StopMark';
 
@@ -20,6 +20,12 @@ export interface LineMapProps {
   readonly roles: ReadonlyMap<string, MapRole>;
   /** Extra bones in a run: after which role, how many. */
   readonly members: ReadonlyMap<string, number>;
+  /** Roles whose other side is not like them. */
+  readonly breaks: ReadonlySet<string>;
+  /** Lower role and the role that should lead it, where the tree says otherwise. */
+  readonly disorder: readonly (readonly [role: string, above: string])[];
+  /** Roles that differ from the fit this one is compared with. */
+  readonly differing: ReadonlySet<string>;
   readonly selected: string | null;
   readonly hoveredBone: number | null;
   readonly onSelect: (role: string) => void;
@@ -32,7 +38,7 @@ export interface LineMapProps {
 
 const STATE_WORDS: Record<StopState, string> = { settled: 'settled', proposed: 'proposed', doubtful: 'doubtful', vacant: 'vacant', clash: 'clash' };
 
-export function LineMap({ definition, roles, members, selected, hoveredBone, onSelect, onHover, onDropBone, onSwap }: LineMapProps) {
+export function LineMap({ definition, roles, members, breaks, disorder, differing, selected, hoveredBone, onSelect, onHover, onDropBone, onSwap }: LineMapProps) {
   const [target, setTarget] = useState<string | null>(null);
   /** Stop under the pointer while one is dragged; SVG has no drag of its own. */
   const dragged = useRef<string | null>(null);
@@ -61,6 +67,7 @@ export function LineMap({ definition, roles, members, selected, hoveredBone, onS
       <text x={300} y={MAP_HEIGHT / 2 + 106} fontSize={13} fontWeight={600} fill="var(--tint-right)">character&rsquo;s right</text>
       {layout.digitLabels.map((label) => <text key={`${label.x} ${label.y}`} x={label.x} y={label.y + 4} fontSize={12} fill="var(--ink-quiet)">{label.text}</text>)}
       <text x={762} y={MIDDLE_LABEL_Y} fontSize={12} fill="var(--ink-quiet)">eyes</text>
+      {disorder.map(([role, above]) => <OrderLink key={role} from={layout.stops.find((stop) => stop.role === above)} to={layout.stops.find((stop) => stop.role === role)} />)}
       {layout.stops.map((stop) => <RunTicks key={`ticks ${stop.role}`} stop={stop} count={members.get(stop.role) ?? 0} />)}
       {layout.stops.map((stop) => {
         const role = roles.get(stop.role) ?? { state: 'vacant' as const, bone: null, confidence: null };
@@ -73,7 +80,7 @@ export function LineMap({ definition, roles, members, selected, hoveredBone, onS
             role="button"
             tabIndex={stop.role === tabStop ? 0 : -1}
             aria-pressed={isSelected}
-            aria-label={`${label}: ${role.bone ? `${role.bone.name}, ` : ''}${STATE_WORDS[role.state]}${role.confidence !== null && role.state !== 'settled' ? ` ${Math.round(role.confidence * 100)} %` : ''}`}
+            aria-label={`${label}: ${role.bone ? `${role.bone.name}, ` : ''}${STATE_WORDS[role.state]}${role.confidence !== null && role.state !== 'settled' ? ` ${percentText(role.confidence)}` : ''}${breaks.has(stop.role) ? ', unlike the other side' : ''}${differing.has(stop.role) ? ', differs from the other character' : ''}`}
             className="cursor-pointer outline-offset-2"
             onClick={() => onSelect(stop.role)}
             onKeyDown={(event) => move(event, stop)}
@@ -87,6 +94,8 @@ export function LineMap({ definition, roles, members, selected, hoveredBone, onS
             onPointerLeave={() => onHover(null)}
           >
             <StopMark stop={stop} state={role.state} isSelected={isSelected} isHovered={stop.role === target || (role.bone !== null && role.bone.index === hoveredBone)} />
+            {breaks.has(stop.role) && <BreakMark stop={stop} />}
+            {differing.has(stop.role) && <path d={`M${stop.x} ${stop.y - 17} l4.5 4.5 l-4.5 4.5 l-4.5 -4.5 z`} fill="var(--color-primary)" stroke="var(--color-base-100)"><title>differs from the other character</title></path>}
             {stop.caption !== 'none' && <Caption stop={stop} label={shortLabel(label)} role={role} />}
           </g>
         );
@@ -106,6 +115,20 @@ function RunTicks({ stop, count }: { stop: Stop; count: number }) {
     const x = stop.x + 16 + at * 8;
     return <line key={at} x1={x} x2={x} y1={stop.y - 6} y2={stop.y + 6} stroke="var(--color-base-content)" strokeWidth={1.5} />;
   });
+}
+
+/** A zigzag across the line: the mirror image is missing or another bone. */
+function BreakMark({ stop }: { stop: Stop }) {
+  const x = stop.x - (stop.caption === 'none' ? 9 : 13);
+  const reach = stop.caption === 'none' ? 5 : 8;
+  return <polyline points={`${x - 2},${stop.y - reach} ${x + 2},${stop.y - reach / 3} ${x - 2},${stop.y + reach / 3} ${x + 2},${stop.y + reach}`} fill="none" stroke="var(--color-warning)" strokeWidth={2} strokeLinejoin="round"><title>unlike the other side</title></polyline>;
+}
+
+/** From the stop that should lead to the one that does not follow it in the tree. */
+function OrderLink({ from, to }: { from: Stop | undefined; to: Stop | undefined }) {
+  if (!from || !to) return null;
+  const bend = from.y === to.y ? 26 : 0;
+  return <path d={`M${from.x} ${from.y} Q${(from.x + to.x) / 2} ${(from.y + to.y) / 2 - bend * 2} ${to.x} ${to.y}`} fill="none" stroke="var(--color-error)" strokeWidth={1.8} strokeDasharray="5 4"><title>the tree does not follow this order</title></path>;
 }
 
 function Caption({ stop, label, role }: { stop: Stop; label: string; role: MapRole }) {

@@ -1,0 +1,195 @@
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
+import { expect, test, type Page } from '@playwright/test';
+import { QUAY } from '@/core/definition/quay';
+import { isListening, isSaved, ledgerRow, openCharacter, openStep, revisionOf, stop } from './helpers';
+
+const truthOf = (file: string): Map<string, string> => {
+  const table = JSON.parse(readFileSync(path.resolve(import.meta.dirname, `../../demo/files/${file}.truth.json`), 'utf8')) as Record<string, string>;
+  return new Map(Object.entries(table).map(([bone, role]) => [role, bone]));
+};
+const labels = new Map(QUAY.roles.map(({ id, label }) => [label, id]));
+const run = (page: Page) => page.getByRole('region', { name: 'Run-through' });
+const candidate = (page: Page) => run(page).getByRole('option', { selected: true });
+const roleInRun = async (page: Page) => labels.get(await run(page).getByRole('heading').innerText()) as string;
+
+/** Role -> bone as the server holds them. */
+async function assignedBones(page: Page): Promise<Map<string, string>> {
+  const id = /characters\/([^/]+)/.exec(page.url())?.[1];
+  const view = await (await page.request.get(`/api/characters/${id}`)).json();
+  return new Map(Object.entries(view.fit.state.assignments as Record<string, { boneIndex: number; state: string }>).map(([role, { boneIndex }]) => [role, view.rig.bones[boneIndex].name as string]));
+}
+
+/** Goes through a run with the keyboard as a person who knows the figure would; counts the keys. */
+async function walk(page: Page, truth: ReadonlyMap<string, string>): Promise<number> {
+  let keys = 0;
+  const press = async (key: string) => {
+    keys++;
+    await page.keyboard.press(key);
+  };
+  await press('Shift+R');
+  while (await run(page).isVisible()) {
+    const role = await roleInRun(page);
+    const wanted = truth.get(role);
+    const before = keys;
+    const list = await run(page).getByRole('option').evaluateAll((options) => options.map((option) => option.querySelector('span')?.textContent ?? ''));
+    const at = wanted === undefined ? -1 : list.indexOf(wanted);
+    if (wanted === undefined) await press('v');
+    else if (at >= 0) {
+      for (let step = 0; step < at; step++) await press('ArrowDown');
+      await press('Enter');
+    } else {
+      await press('/');
+      await page.keyboard.type(wanted);
+      keys += wanted.length;
+      await press('Enter');
+    }
+    if (at === 0) expect(keys - before, role).toBe(1);
+    await expect(async () => expect(!(await run(page).isVisible()) || (await roleInRun(page)) !== role).toBe(true)).toPass();
+  }
+  return keys;
+}
+
+test('the nameless net mender is gone through by keyboard alone: under 80 keys, and as its truth table says', async ({ page }) => {
+  await openCharacter(page, 'Net mender');
+  const truth = truthOf('net-mender');
+  const base = await revisionOf(page);
+  const keys = await walk(page, truth);
+  expect(keys).toBeLessThan(80);
+  await expect(page.getByRole('button', { name: /^saved/ })).toBeVisible();
+  const roles = QUAY.roles.map(({ id }) => id).filter((id) => truth.has(id));
+  await expect(async () => expect(await assignedBones(page)).toEqual(new Map(roles.map((role) => [role, truth.get(role) as string])))).toPass();
+  const done = await revisionOf(page);
+  expect(done - base).toBeLessThanOrEqual(roles.length + 2);
+  for (const id of roles.slice(0, 6)) await expect(stop(page, QUAY.roles.find((role) => role.id === id)?.label ?? '')).toHaveAccessibleName(/settled/);
+  // Any point of the history can be brought back, and that again undone.
+  await page.getByRole('button', { name: /^saved/ }).click();
+  await page.getByRole('button', { name: `Go back to revision ${base}`, exact: true }).click();
+  await isSaved(page, done + 1);
+  await expect(stop(page, 'Hips')).toHaveAccessibleName(/proposed/);
+});
+
+test('a wrong pick in a run is gone back to, a child is stepped into, a role left vacant on purpose stays so', async ({ page }) => {
+  await openCharacter(page, 'Clockwork deckhand');
+  const base = await revisionOf(page);
+  await page.keyboard.press('Shift+R');
+  const first = await roleInRun(page);
+  const bone = await candidate(page).locator('span').first().innerText();
+  await page.keyboard.press('s');
+  await expect(run(page).getByRole('heading')).not.toHaveText(QUAY.roles.find(({ id }) => id === first)?.label ?? '');
+  await page.keyboard.press('Backspace');
+  await expect(candidate(page)).toContainText(bone);
+  await page.keyboard.press('ArrowRight');
+  await expect(run(page).getByText('below')).toContainText(bone);
+  await page.keyboard.press('ArrowLeft');
+  await expect(candidate(page)).toContainText(bone);
+  await page.keyboard.press('v');
+  await isSaved(page, base + 1);
+  await page.keyboard.press('Escape');
+  await expect(run(page)).toBeHidden();
+  await expect(stop(page, QUAY.roles.find(({ id }) => id === first)?.label ?? '')).toHaveAccessibleName(/vacant/);
+  await page.keyboard.press('Control+z');
+  await isSaved(page, base + 2);
+});
+
+test('why this bone: each kind of evidence by itself, worked out beside the page', async ({ page }) => {
+  await openCharacter(page, 'Net mender');
+  await stop(page, 'Left forearm').click();
+  await page.keyboard.press('e');
+  const strip = page.getByRole('region', { name: 'Explanation' });
+  await expect(strip).toContainText('The tree and the place lead here by themselves; the name alone is sure of nothing.');
+  await expect(strip.getByRole('columnheader', { name: 'tree alone' })).toBeVisible();
+  await strip.getByRole('button', { name: 'Close' }).click();
+  await expect(strip).toBeHidden();
+});
+
+test('marked bones get a kind together, fill a line by their ends, and are merged into the tree; all of it can be undone', async ({ page }) => {
+  await openCharacter(page, 'Eel seller');
+  const base = await revisionOf(page);
+  const twists = page.getByRole('listbox', { name: 'Bone tree' }).getByRole('option');
+  await page.getByRole('button', { name: /^spare/ }).click();
+  await twists.nth(0).click({ modifiers: ['Control'] });
+  await twists.nth(2).click({ modifiers: ['Shift'] });
+  await expect(page.getByRole('heading', { name: '3 bones marked' })).toBeVisible();
+  await page.getByLabel('Kind of these spares').selectOption('prop');
+  await isSaved(page, base + 1);
+  for (const at of [0, 1, 2]) await expect(twists.nth(at)).toContainText('prop');
+
+  await page.getByRole('button', { name: 'all', exact: true }).click();
+  await stop(page, 'Left forearm').click();
+  await page.getByLabel('More actions').selectOption('line');
+  await isSaved(page, base + 2);
+  await page.getByRole('searchbox', { name: 'Find a bone' }).fill('.l');
+  await ledgerRow(page, 'bf_collar.l').click({ modifiers: ['Control'] });
+  await ledgerRow(page, 'bf_hand.l').click({ modifiers: ['Control'] });
+  await page.getByLabel('Fill a line with these bones').selectOption('leftArm');
+  await isSaved(page, base + 3);
+  for (const [label, bone] of [['Left shoulder', 'bf_collar.l'], ['Left upper arm', 'bf_arm.l'], ['Left forearm', 'bf_fore.l'], ['Left hand', 'bf_hand.l']]) await expect(stop(page, label)).toHaveAccessibleName(new RegExp(`${bone.replace('.', '\\.')}, settled`));
+
+  await page.getByRole('searchbox', { name: 'Find a bone' }).fill('');
+  const count = async () => Number((await page.getByRole('heading', { name: /^Bones \d+/ }).innerText()).replace(/\D/g, ''));
+  const bones = await count();
+  await page.getByRole('searchbox', { name: 'Find a bone' }).fill('thumb3.l');
+  await ledgerRow(page, 'bf_thumb3.l').click({ modifiers: ['Control'] });
+  await page.getByRole('button', { name: 'Merge into parents' }).click();
+  await isSaved(page, base + 4);
+  await expect(async () => expect(await count()).toBe(bones - 1)).toPass();
+  await openStep(page, 'Intake');
+  await expect(page.getByRole('region', { name: 'Tree' })).toContainText('bf_thumb3.l merged into its parent');
+  await page.getByRole('region', { name: 'Tree' }).getByRole('button', { name: 'take back' }).click();
+  await isSaved(page, base + 5);
+  await openStep(page, 'Match');
+  await expect(async () => expect(await count()).toBe(bones)).toPass();
+});
+
+test('side marks set by hand are read at once, and the finished fit is closed and opened again with its reason', async ({ page }) => {
+  await openCharacter(page, 'Lamplighter', 'Intake');
+  const base = await revisionOf(page);
+  const block = page.getByRole('region', { name: 'Left and right' });
+  await block.getByLabel('Mark for left').fill('l');
+  await block.getByLabel('Mark for right').fill('r');
+  await block.getByRole('button', { name: 'Read the names so' }).click();
+  await isSaved(page, base + 1);
+  await expect(block).toContainText('marks set by hand');
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await isSaved(page, base + 2);
+  await openStep(page, 'Match');
+  await page.getByRole('button', { name: /^saved/ }).click();
+  await page.getByRole('button', { name: 'close the fit' }).click();
+  await isSaved(page, base + 3);
+  await expect(page.getByText('This fit is closed')).toBeVisible();
+  await stop(page, 'Neck').click();
+  await page.keyboard.press('Delete');
+  await expect(page.getByRole('alert').filter({ hasText: 'The fit is closed' })).toBeVisible();
+  await expect(stop(page, 'Neck')).not.toHaveAccessibleName(/vacant/);
+  await page.getByLabel('Reason for reopening').fill('the collar was weighted anew');
+  await page.getByRole('button', { name: 'Reopen' }).click();
+  await isSaved(page, base + 4);
+  await expect(page.getByText('This fit is closed')).toBeHidden();
+});
+
+test('anything is found by Ctrl+K, the keys are listed at ?, two fits stand side by side', async ({ page }) => {
+  await openCharacter(page, 'Lamplighter');
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: /^Find a role/ }).fill('left hand');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/role=leftHand/);
+  await page.keyboard.press('?');
+  await page.getByRole('searchbox', { name: 'Find a key' }).fill('vacant');
+  await expect(page.getByRole('complementary', { name: 'Keys of this screen' }).getByRole('listitem')).toHaveCount(1);
+  await page.keyboard.press('Escape');
+  await page.getByLabel('More actions').selectOption('compare');
+  await page.getByLabel('Compare with').selectOption({ label: 'Otter stevedore' });
+  const compared = page.getByRole('region', { name: 'Roles compared' });
+  await expect(compared.getByRole('row').nth(1)).toContainText('vacant');
+  await expect(stop(page, 'Left little 1')).toHaveAccessibleName(/differs from the other character/);
+  await page.reload();
+  await isListening(page, 'match');
+  await expect(compared.getByRole('row').nth(1)).toContainText('vacant');
+  await page.getByRole('button', { name: 'back to the bones' }).click();
+  await expect(page.getByRole('listbox', { name: 'Bone tree' })).toBeVisible();
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox', { name: /^Find a role/ }).fill('eel seller');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Eel seller');
+});
