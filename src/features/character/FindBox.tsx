@@ -65,7 +65,7 @@ export function FindBox({ onClose }: { onClose: () => void }) {
   };
   return (
     <dialog ref={dialog} aria-label="Find" className="m-auto mt-16 w-[36rem] rounded-box border border-base-300 bg-base-100 p-2 text-base-content shadow-lg backdrop:bg-black/20" onClose={onClose} onKeyDown={onKeyDown} onClick={(event) => { if (event.target === dialog.current) onClose(); }}>
-      <input autoFocus type="search" role="combobox" aria-expanded aria-controls="find-list" aria-activedescendant={shown[at] ? `find-${at}` : undefined} aria-label="Find a role, bone, character or action" className="input w-full" placeholder="a role, a bone, a character, what to do" value={wanted} onChange={(event) => { setWanted(event.target.value); setAt(0); }} />
+      <input autoFocus type="text" role="combobox" aria-expanded aria-controls="find-list" aria-activedescendant={shown[at] ? `find-${at}` : undefined} aria-label="Find a role, bone, character or action" className="input w-full" placeholder="a role, a bone, a character, what to do" value={wanted} onChange={(event) => { setWanted(event.target.value); setAt(0); }} />
       <ul id="find-list" role="listbox" aria-label="Found" className="mt-1 max-h-[22rem] overflow-auto">
         {shown.map((find, index) => (
           <li key={`${find.kind} ${find.text} ${index}`} id={`find-${index}`} role="option" aria-selected={index === at} className={`flex cursor-pointer items-baseline gap-3 rounded-field px-2 py-1 ${index === at ? 'bg-(--accent-wash)' : ''}`} onPointerEnter={() => setAt(index)} onClick={() => choose(find)}>

@@ -14,7 +14,7 @@ export function SidesBlock() {
   if (character.rig.bones.length === 0) return null;
   return (
     <Block title="Left and right" aside={sideMarks ? 'marks set by hand' : 'marks learned from the names'}>
-      <p className="text-[13px]">{creature.isHumanoid ? `${frame.reasons.slice(0, 3).join(', ') || 'nothing tells them'}.` : 'Not a humanoid, so its sides are not judged.'}{frame.namesAreSwapped && <span className="text-error"> The names say the opposite of what the body shows.</span>}</p>
+      <p className="text-[13px]">{frame.namesAreSwapped ? <span className="text-error">The names say the opposite of what the body shows.</span> : creature.isHumanoid ? 'Where the names mark sides in a way of their own, say how.' : 'Not a humanoid, so its sides are not judged.'}</p>
       <form className="mt-1 flex flex-wrap items-center gap-2 text-[13px]" onSubmit={(event) => { event.preventDefault(); if (isComplete) decide({ sideMarks: { left: marks.left.trim(), right: marks.right.trim() } }); }}>
         <label>left <input aria-label="Mark for left" className="input input-xs w-16 font-mono" maxLength={20} value={marks.left} onChange={(event) => setMarks({ ...marks, left: event.target.value })} /></label>
         <label>right <input aria-label="Mark for right" className="input input-xs w-16 font-mono" maxLength={20} value={marks.right} onChange={(event) => setMarks({ ...marks, right: event.target.value })} /></label>

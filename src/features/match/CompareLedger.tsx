@@ -3,7 +3,7 @@
 import { useEffect, useState } from 'react';
 import type { CharacterView, RosterRow } from '@/core/character/character-view';
 import { roleOf } from '@/core/definition/definition';
-import type { RoleComparison } from '@/core/fit/compare';
+import type { DifferenceKind, RoleComparison } from '@/core/fit/compare';
 import { useCharacter } from '../character/character-context';
 
 interface CompareLedgerProps {
@@ -15,6 +15,9 @@ interface CompareLedgerProps {
   readonly onPick: (role: string) => void;
 }
 
+/** What the names in both columns do not say already. */
+const SAID: ReadonlySet<DifferenceKind> = new Set(['other parent', 'longer run', 'shorter run']);
+
 /** This fit beside another character's, differences first. */
 export function CompareLedger({ otherId, other, rows, role, onChoose, onPick }: CompareLedgerProps) {
   const { character, definition } = useCharacter();
@@ -24,7 +27,8 @@ export function CompareLedger({ otherId, other, rows, role, onChoose, onPick }: 
     fetch('/api/characters').then((response) => response.json()).then(({ characters }: { characters: RosterRow[] }) => { if (!isGone) setRoster(characters); }, () => undefined);
     return () => { isGone = true; };
   }, []);
-  const differing = rows.filter(({ kinds }) => kinds[0] !== 'same').length;
+  const renamed = rows.filter(({ kinds }) => kinds[0] === 'other name').length;
+  const differing = rows.filter(({ kinds }) => kinds[0] !== 'same').length - renamed;
   return (
     <section aria-label="Compare" className="flex min-h-0 flex-1 flex-col bg-base-100">
       <div className="px-3 pt-2.5">
@@ -35,19 +39,19 @@ export function CompareLedger({ otherId, other, rows, role, onChoose, onPick }: 
         </select>
         {other === 'loading' && <p role="status" className="quiet text-[13px]">fetching the other fit …</p>}
         {other === 'failed' && <p role="alert" className="text-[13px] text-error">That character could not be fetched. Choose it again, or another one.</p>}
-        {other !== null && typeof other === 'object' && <p className="text-[13px]">{differing === 0 ? 'Both fits are alike.' : `${differing} of ${rows.length} roles differ.`} <span className="quiet">Names without the rigs&rsquo; own prefixes.</span></p>}
+        {other !== null && typeof other === 'object' && <p className="text-[13px]">{differing === 0 ? 'No role differs' : `${differing} of ${rows.length} roles differ`}{renamed > 0 ? `, ${renamed} more in name only.` : '.'} <span className="quiet">Names are shown without the rigs&rsquo; prefixes.</span></p>}
       </div>
       <div className="min-h-0 flex-1 overflow-auto px-2 pt-1" tabIndex={0} role="region" aria-label="Roles compared">
         <table className="w-full table-fixed text-[13px]">
           {rows.length > 0 && <thead><tr className="quiet text-left"><th scope="col" className="w-24 font-normal">role</th><th scope="col" className="font-normal">here</th><th scope="col" className="font-normal">there</th></tr></thead>}
           <tbody>
             {rows.map((row) => (
-              <tr key={row.role} className={`cursor-pointer align-top ${row.role === role ? 'bg-(--accent-wash)' : 'hover:bg-base-200'} ${row.kinds[0] === 'same' ? 'quiet' : ''}`} onClick={() => onPick(row.role)}>
+              <tr key={row.role} className={`cursor-pointer align-top ${row.role === role ? 'bg-(--accent-wash)' : 'hover:bg-base-200'} ${row.kinds[0] === 'same' || row.kinds[0] === 'other name' ? 'quiet' : ''}`} onClick={() => onPick(row.role)}>
                 <th scope="row" className="py-0.5 pr-1 text-left font-normal"><button className="text-left">{roleOf(definition, row.role).label}</button></th>
                 <td className="truncate pr-1 font-mono text-[12px]" title={row.here ?? ''}>{row.here ?? <span className="text-warning">vacant</span>}</td>
                 <td className="font-mono text-[12px]" title={row.there ?? ''}>
                   <span className="block truncate">{row.there ?? <span className="text-warning">vacant</span>}</span>
-                  {row.kinds.filter((kind) => kind !== 'same' && kind !== 'other name').map((kind) => <span key={kind} className="block font-sans text-warning">{kind}</span>)}
+                  {row.kinds.filter((kind) => SAID.has(kind)).map((kind) => <span key={kind} className="block font-sans text-warning">{kind}</span>)}
                 </td>
               </tr>
             ))}

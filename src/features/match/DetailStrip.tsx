@@ -5,6 +5,8 @@ import { sparesOf } from '@/core/fit/fit';
 import { SPARE_KINDS, type SpareKind } from '@/core/match/match-types';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
 import { percentText } from '@/ui/text';
+import { useSeen } from '@/ui/use-seen';
+import { FirstVisit } from './FirstVisit';
 import { useCharacter } from '../character/character-context';
 import { useSelection } from '../character/use-selection';
 import { useTreeRepair } from './use-tree-repair';
@@ -29,6 +31,8 @@ export function DetailStrip({ role, bone, isWaiting, onPickBone, onStopWaiting, 
 
 function Hint() {
   const { character } = useCharacter();
+  const [isSeen, markSeen] = useSeen('line-map');
+  if (!isSeen) return <FirstVisit onDone={markSeen} />;
   if (character.rig.bones.length === 0) return <p className="quiet pt-5">The file holds no skeleton, so there is nothing to put onto the roles. What it does hold is listed on Intake.</p>;
   return <p className="quiet pt-5">Pick a stop on the map, then the bone that belongs there, here on the stage or in the list. Solid bars are settled, half bars proposed, a question mark is a doubt, an empty bar is vacant.</p>;
 }

@@ -16,7 +16,6 @@ export function MarkedStrip({ bones, onDone }: { bones: readonly number[]; onDon
       <div className="min-w-0">
         <h2 className="font-semibold">{bones.length} {bones.length === 1 ? 'bone' : 'bones'} marked</h2>
         <p className="quiet truncate font-mono text-[12.5px]" title={bones.map(name).join(', ')}>{bones.map(name).join(', ')}</p>
-        <p className="quiet text-[13px]">Ctrl+click takes one more or drops it; Shift+click takes all up to there.</p>
       </div>
       <div className="flex flex-wrap justify-end gap-1.5">
         <select aria-label="Kind of these spares" className="select select-sm w-36" value="" onChange={(event) => { act({ kind: 'set-spare-kind', bones: [...bones], spareKind: event.target.value === 'found' ? null : (event.target.value as SpareKind) }); onDone(); }}>
