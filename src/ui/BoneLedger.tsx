@@ -37,6 +37,7 @@ type Filter = (typeof FILTERS)[number];
 const ROW_HEIGHT = 25;
 const STEP = 9;
 const MOST_STEPS = 11;
+const SCROLL_REST_MS = 150;
 
 const passes: Record<Filter, (row: LedgerRow) => boolean> = {
   all: () => true,
@@ -51,6 +52,8 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
   const [filter, setFilter] = useState<Filter>('all');
   const [text, setText] = useState('');
   const scroller = useRef<HTMLDivElement>(null);
+  /** While rows pass under a resting pointer nothing is hovered: each would have the stage drawn anew. */
+  const scrolledAt = useRef(-Infinity);
   const wanted = text.trim().toLowerCase();
   const shown = useMemo(() => rows.filter((row) => passes[filter](row) && `${row.name} ${row.caption}`.toLowerCase().includes(wanted)), [rows, filter, wanted]);
   // The virtualiser hands out functions that change what they return; this component is not memoised by the compiler.
@@ -100,7 +103,7 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
         </div>
         <input type="search" aria-label="Find a bone" placeholder="type part of a name" className="input input-sm my-1.5 w-full font-mono text-[13px]" value={text} onChange={(event) => setText(event.target.value)} onKeyDown={(event) => { if (event.key === 'Enter' && shown[0]) onPick(shown[0].index); else move(event); }} />
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="listbox" aria-label="Bone tree" aria-multiselectable tabIndex={0} onKeyDown={(event) => { if (event.key === 'Enter' && hovered !== null) choose(hovered, event); else move(event); }} onPointerLeave={() => onHover(null)}>
+      <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="listbox" aria-label="Bone tree" aria-multiselectable tabIndex={0} onKeyDown={(event) => { if (event.key === 'Enter' && hovered !== null) choose(hovered, event); else move(event); }} onPointerLeave={() => onHover(null)} onScroll={() => { scrolledAt.current = performance.now(); }}>
         {shown.length === 0 && <p className="quiet px-3 py-4">No bone here{wanted && <> matches &ldquo;{text}&rdquo;</>}.</p>}
         <div className="relative" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map((item) => {
@@ -117,7 +120,7 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
                 className={`absolute inset-x-1 flex cursor-pointer items-center gap-2 rounded-field pr-2 ${row.index === selected ? 'bg-(--accent-wash)' : row.index === hovered ? 'bg-base-200' : ''} ${marked.includes(row.index) ? 'outline outline-primary/60 -outline-offset-1' : ''}`}
                 style={{ top: item.start, height: ROW_HEIGHT, paddingLeft: 8 + (isFlat ? 0 : Math.min(row.depth, MOST_STEPS) * STEP) }}
                 onClick={(event) => choose(row.index, event)}
-                onPointerEnter={() => onHover(row.index)}
+                onPointerMove={() => { if (row.index !== hovered && performance.now() - scrolledAt.current > SCROLL_REST_MS) onHover(row.index); }}
               >
                 <BoneName row={row} wanted={wanted} />
                 <span className={`max-w-28 truncate text-[13px] ${row.isDoubtful ? 'text-warning' : row.kind === 'role' ? '' : 'quiet'}`}>{row.caption}</span>

@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { QUAY } from '@/core/definition/quay';
 import { isListening, isSaved, ledgerRow, openCharacter, openStep, revisionOf, stop } from './helpers';
@@ -140,6 +141,9 @@ test('marked bones get a kind together, fill a line by their ends, and are merge
   await isSaved(page, base + 5);
   await openStep(page, 'Match');
   await expect(async () => expect(await count()).toBe(bones)).toPass();
+  await page.getByRole('button', { name: /^saved/ }).click();
+  await page.getByRole('button', { name: `Go back to revision ${base}`, exact: true }).click();
+  await isSaved(page, base + 6);
 });
 
 test('side marks set by hand are read at once, and the finished fit is closed and opened again with its reason', async ({ page }) => {
@@ -159,6 +163,8 @@ test('side marks set by hand are read at once, and the finished fit is closed an
   await isSaved(page, base + 3);
   await expect(page.getByText('This fit is closed')).toBeVisible();
   await stop(page, 'Neck').click();
+  await expect(page).toHaveURL(/role=neck/);
+  await expect(page.getByRole('region', { name: 'Details' }).getByRole('heading')).toHaveText('Neck');
   await page.keyboard.press('Delete');
   await expect(page.getByRole('alert').filter({ hasText: 'The fit is closed' })).toBeVisible();
   await expect(stop(page, 'Neck')).not.toHaveAccessibleName(/vacant/);
@@ -166,6 +172,38 @@ test('side marks set by hand are read at once, and the finished fit is closed an
   await page.getByRole('button', { name: 'Reopen' }).click();
   await isSaved(page, base + 4);
   await expect(page.getByText('This fit is closed')).toBeHidden();
+});
+
+test('axe finds nothing serious on the bench\'s own panels', async ({ page }) => {
+  const isClean = async () => {
+    const { violations } = await new AxeBuilder({ page }).analyze();
+    expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical').map(({ id, nodes }) => `${id}: ${nodes[0]?.html.slice(0, 160)}`)).toEqual([]);
+  };
+  await openCharacter(page, 'Bell ringer');
+  await expect(page.getByRole('complementary', { name: 'What the line map is' })).toBeVisible();
+  await isClean();
+  await page.getByRole('button', { name: 'Understood' }).click();
+  await page.keyboard.press('Shift+R');
+  await expect(run(page)).toBeVisible();
+  await isClean();
+  await page.keyboard.press('Escape');
+  await stop(page, 'Left hand').click();
+  await page.keyboard.press('e');
+  await expect(page.getByRole('region', { name: 'Explanation' })).toContainText('by themselves');
+  await isClean();
+  await page.keyboard.press('?');
+  await isClean();
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+k');
+  await isClean();
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /^saved/ }).click();
+  await isClean();
+  await page.goto(page.url().replace(/\?.*/, '?compare=choose'));
+  await isListening(page, 'match');
+  await page.getByLabel('Compare with').selectOption({ label: 'Otter stevedore' });
+  await expect(page.getByRole('region', { name: 'Roles compared' }).getByRole('row').nth(1)).toBeVisible();
+  await isClean();
 });
 
 test('anything is found by Ctrl+K, the keys are listed at ?, two fits stand side by side', async ({ page }) => {
@@ -190,6 +228,7 @@ test('anything is found by Ctrl+K, the keys are listed at ?, two fits stand side
   await expect(page.getByRole('listbox', { name: 'Bone tree' })).toBeVisible();
   await page.keyboard.press('Control+k');
   await page.getByRole('combobox', { name: /^Find a role/ }).fill('eel seller');
+  await expect(page.getByRole('option', { name: /^character\s*Eel seller/ })).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Eel seller');
 });

@@ -16,7 +16,7 @@ export function KeysPanel({ screen, onClose }: { screen: keyof typeof KEYS; onCl
         <input autoFocus type="search" aria-label="Find a key" className="input input-sm flex-1" placeholder="what should happen?" value={wanted} onChange={(event) => setWanted(event.target.value)} />
         <button className="btn btn-ghost btn-sm" onClick={onClose}>Close</button>
       </div>
-      <div className="mt-2 overflow-auto">
+      <div className="mt-2 overflow-auto" role="region" aria-label="List of keys" tabIndex={0}>
         {groups.length === 0 && <p className="quiet py-3">No key does that on this screen.</p>}
         {groups.map((group) => (
           <section key={group.title} className="mt-2 first:mt-0">

@@ -132,7 +132,7 @@ function MatchHeading({ onRun }: { onRun: () => void }) {
     <div className="flex items-baseline gap-3 text-[13px]">
       <span className="quiet whitespace-nowrap">{definition.label} definition, version {definition.version}</span>
       {!creature.isHumanoid && <span className="min-w-0 truncate text-warning" title={creature.reasons.join('; ')}>not a humanoid: {creature.reasons[0]}</span>}
-      {frame.namesAreSwapped && <span className="text-error">left and right names are swapped</span>}
+      {frame.namesAreSwapped && <span className="whitespace-nowrap text-error">names say left where the body shows right <button className="link" title="Exchanges left and right throughout; the first pass followed the body" onClick={() => act({ kind: 'swap-sides' })}>follow the names</button></span>}
       <button className="btn btn-outline btn-primary btn-xs ml-auto" onClick={onRun}>run through</button>
       <MoreActions />
       {sure.length > 0 && <button className="link font-semibold whitespace-nowrap text-primary" onClick={() => act({ kind: 'settle-above', confidence: 0.9 })}>settle {sure.length} above 90 %</button>}

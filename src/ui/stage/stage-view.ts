@@ -35,6 +35,9 @@ export class StageView {
   private readonly renderer: three.WebGLRenderer | null;
   private readonly scene = new three.Scene();
   private readonly holder = new three.Group();
+  /** Made once: a material that comes and goes has its shader compiled anew each time. */
+  private readonly floor = makeFloor();
+  private theme: StageTheme | null = null;
   private readonly overlay = document.createElement('canvas');
   private readonly observer: ResizeObserver;
   private panes: Pane[] = [];
@@ -60,7 +63,7 @@ export class StageView {
     this.overlay.setAttribute('aria-hidden', 'true');
     container.append(this.overlay);
     this.holder.matrixAutoUpdate = false;
-    this.scene.add(this.holder, new three.HemisphereLight(0xffffff, 0xb9b2a4, 2.1), sun());
+    this.scene.add(this.floor.flat, this.floor.edge, this.holder, new three.HemisphereLight(0xffffff, 0xb9b2a4, 2.1), sun());
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(container);
     this.overlay.addEventListener('pointerdown', this.onDown);
@@ -69,13 +72,13 @@ export class StageView {
     this.overlay.addEventListener('pointerleave', this.onLeave);
     this.overlay.addEventListener('wheel', this.onWheel, { passive: false });
     this.overlay.addEventListener('contextmenu', (event) => event.preventDefault());
-    window.addEventListener('yarvo-theme', this.request);
+    window.addEventListener('yarvo-theme', this.onTheme);
   }
 
   dispose(): void {
     cancelAnimationFrame(this.scheduled);
     this.observer.disconnect();
-    window.removeEventListener('yarvo-theme', this.request);
+    window.removeEventListener('yarvo-theme', this.onTheme);
     this.renderer?.dispose();
     this.renderer?.forceContextLoss();
     this.container.replaceChildren();
@@ -210,7 +213,7 @@ export class StageView {
   }
 
   private draw(): void {
-    const theme = readTheme(this.container);
+    const theme = (this.theme ??= readTheme(this.container));
     const ratio = this.overlay.width / Math.max(1, this.container.clientWidth);
     const canvas = this.overlay.getContext('2d');
     if (!canvas) return;
@@ -232,7 +235,7 @@ export class StageView {
     }
   }
 
-  private drawMesh(pane: Pane, theme: OverlayTheme): void {
+  private drawMesh(pane: Pane, theme: StageTheme): void {
     const { renderer } = this;
     if (!renderer) return;
     const { x, y, width, height } = pane.rect;
@@ -242,12 +245,11 @@ export class StageView {
     renderer.setScissor(x, bottom, width, height);
     renderer.setClearColor(theme.ground);
     renderer.clear();
-    const floor = floorGrid(pane.camera, this.container);
-    this.scene.add(floor);
+    const isFlat = pane.camera.view === 'free' || pane.camera.view === 'top';
+    this.floor.flat.visible = isFlat;
+    this.floor.edge.visible = !isFlat;
+    this.floor.material.color.set(theme.grid);
     renderer.render(this.scene, cameraFor(pane, width / height));
-    this.scene.remove(floor);
-    floor.geometry.dispose();
-    (floor.material as three.Material).dispose();
   }
 
   private paneAt(event: PointerEvent | WheelEvent): { pane: Pane; x: number; y: number } | null {
@@ -295,6 +297,11 @@ export class StageView {
     else this.callbacks.onPick(pickBone(this.state, hit.pane.places, hit.x, hit.y));
   };
 
+  private readonly onTheme = (): void => {
+    this.theme = null;
+    this.request();
+  };
+
   private readonly onLeave = (): void => {
     if (!this.drag && this.state.hovered !== null) this.callbacks.onHover(null);
   };
@@ -317,7 +324,10 @@ const around = ([x, y, z]: Vec3): Vec3[] => [-CLOSE_UP_METRES, CLOSE_UP_METRES].
 /** Null where the browser has no WebGL: the skeleton is drawn all the same. */
 function createRenderer(): three.WebGLRenderer | null {
   try {
-    return new three.WebGLRenderer({ antialias: true, powerPreference: 'low-power' });
+    const renderer = new three.WebGLRenderer({ antialias: true, powerPreference: 'low-power' });
+    // Asking for a shader's errors waits for the driver; the shaders are three's own.
+    renderer.debug.checkShaderErrors = false;
+    return renderer;
   } catch {
     return null;
   }
@@ -343,18 +353,14 @@ function cameraFor(pane: Pane, aspect: number): three.Camera {
   return lens;
 }
 
-/** Quarter metres on the floor, three metres across; a single line where the floor is seen edge on. */
-function floorGrid(camera: PaneCamera, container: HTMLElement): three.LineSegments {
+/** Quarter metres on the floor, three metres across, and a single line where the floor is seen edge on. */
+function makeFloor(): { flat: three.LineSegments; edge: three.LineSegments; material: three.LineBasicMaterial } {
   const points: number[] = [];
   const half = 1.5;
-  for (let at = -half; at <= half + 1e-6; at += 0.25) {
-    if (camera.view === 'free' || camera.view === 'top') points.push(at, 0, -half, at, 0, half, -half, 0, at, half, 0, at);
-  }
-  if (points.length === 0) points.push(-20, 0, 0, 20, 0, 0, 0, 0, -20, 0, 0, 20);
-  const geometry = new three.BufferGeometry();
-  geometry.setAttribute('position', new three.Float32BufferAttribute(points, 3));
-  const colour = getComputedStyle(container).getPropertyValue('--stage-grid').trim() || '#d6d0c2';
-  return new three.LineSegments(geometry, new three.LineBasicMaterial({ color: colour }));
+  for (let at = -half; at <= half + 1e-6; at += 0.25) points.push(at, 0, -half, at, 0, half, -half, 0, at, half, 0, at);
+  const material = new three.LineBasicMaterial();
+  const lines = (places: readonly number[]) => new three.LineSegments(new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(places, 3)), material);
+  return { flat: lines(points), edge: lines([-20, 0, 0, 20, 0, 0, 0, 0, -20, 0, 0, 20]), material };
 }
 
 function drawFlatGround(canvas: CanvasRenderingContext2D, pane: Pane, theme: OverlayTheme): void {
@@ -376,7 +382,11 @@ function drawPaneFrame(canvas: CanvasRenderingContext2D, pane: Pane, theme: Over
   canvas.textAlign = 'left';
 }
 
-function readTheme(element: HTMLElement): OverlayTheme {
+interface StageTheme extends OverlayTheme {
+  readonly grid: string;
+}
+
+function readTheme(element: HTMLElement): StageTheme {
   const style = getComputedStyle(element);
   const read = (name: string, fallback: string) => style.getPropertyValue(name).trim() || fallback;
   return {
@@ -388,5 +398,6 @@ function readTheme(element: HTMLElement): OverlayTheme {
     ground: read('--stage-ground', '#efece4'),
     accent: read('--color-primary', '#4a43a8'),
     alarm: read('--color-error', '#8a2d62'),
+    grid: read('--stage-grid', '#d6d0c2'),
   };
 }

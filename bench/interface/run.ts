@@ -1,0 +1,68 @@
+import { parseArgs } from 'node:util';
+import { chromium, type CDPSession, type Page } from '@playwright/test';
+import { bigGlb } from './big-glb';
+
+/**
+ * `npx tsx bench/interface/run.ts [--url http://127.0.0.1:4380] [--bones 2000]`: main-thread work of the Match screen on
+ * a big rig, from the browser's own trace, beside the same on a small one. Needs a running Yarvo, to which it gives the
+ * two characters.
+ */
+const { values } = parseArgs({ options: { url: { type: 'string', default: 'http://127.0.0.1:4380' }, bones: { type: 'string', default: '2000' } } });
+const REPEATS = 12;
+
+interface TraceEvent { readonly name: string; readonly ph: string; readonly dur?: number; readonly tid: number; readonly pid: number; readonly ts: number; readonly args?: { readonly name?: string } }
+
+/** Tasks on the page's main thread while something is done, milliseconds each. */
+async function tasksOf(page: Page, session: CDPSession, work: () => Promise<void>): Promise<number[]> {
+  const events: TraceEvent[] = [];
+  const collect = ({ value }: { value: object[] }) => { events.push(...(value as TraceEvent[])); };
+  session.on('Tracing.dataCollected', collect);
+  await session.send('Tracing.start', { transferMode: 'ReportEvents', traceConfig: { includedCategories: ['toplevel', 'devtools.timeline', 'disabled-by-default-devtools.timeline', '__metadata'] } });
+  await work();
+  await page.waitForTimeout(250);
+  const done = new Promise<void>((resolve) => session.once('Tracing.tracingComplete', () => resolve()));
+  await session.send('Tracing.end');
+  await done;
+  session.off('Tracing.dataCollected', collect);
+  const main = events.find((event) => event.name === 'thread_name' && event.args?.name === 'CrRendererMain');
+  return events.filter((event) => event.ph === 'X' && event.name === 'RunTask' && event.tid === main?.tid && event.pid === main.pid).map((event) => (event.dur ?? 0) / 1000);
+}
+
+const sum = (tasks: readonly number[]): number => tasks.reduce((total, task) => total + task, 0);
+const median = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
+
+async function measure(page: Page, name: string, bones: number): Promise<void> {
+  const form = new FormData();
+  form.append('file', new File([(await bigGlb(bones)) as BlobPart], `${name}.glb`), `${name}.glb`);
+  const answer = (await (await fetch(`${values.url}/api/characters`, { method: 'POST', body: form })).json()) as { characters: { id: string }[] };
+  await page.goto(`${values.url}/characters/${answer.characters[0].id}/match`);
+  await page.waitForSelector('body[data-listening="match"]');
+  await page.waitForSelector('[data-stage="ready"]');
+  await page.waitForTimeout(1500);
+  const session = await page.context().newCDPSession(page);
+  const rows = page.getByRole('listbox', { name: 'Bone tree' }).getByRole('option');
+  const selections: number[] = [];
+  for (let at = 0; at < REPEATS; at++) {
+    const box = await rows.nth(2 + (at % 8)).boundingBox();
+    if (!box) continue;
+    await page.mouse.move(box.x + 60, box.y + 12);
+    await page.waitForTimeout(150);
+    selections.push(sum(await tasksOf(page, session, async () => { await page.mouse.down(); await page.mouse.up(); })));
+  }
+  const list = await page.getByRole('listbox', { name: 'Bone tree' }).boundingBox();
+  if (list) await page.mouse.move(list.x + 50, list.y + 200);
+  const scroll = await tasksOf(page, session, async () => {
+    for (let step = 0; step < 30; step++) {
+      await page.mouse.wheel(0, 240);
+      await page.waitForTimeout(30);
+    }
+  });
+  process.stdout.write(`| ${bones} bones | ${median(selections).toFixed(1)} | ${Math.max(...selections).toFixed(1)} | ${Math.max(...scroll).toFixed(1)} | ${scroll.filter((task) => task > 16).length} of ${scroll.length} |\n`);
+}
+
+const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader'] });
+const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+process.stdout.write('| rig | a selection, ms of main-thread work, median | most | longest task of a ledger scroll, ms | tasks over 16 ms |\n|---|---|---|---|---|\n');
+await measure(page, 'small', 86);
+await measure(page, 'big', Number(values.bones));
+await browser.close();
