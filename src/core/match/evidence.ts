@@ -8,6 +8,9 @@ const CONCEPT_WORDS: Partial<Record<Concept, string>> = {
   ring: 'ring finger', little: 'little finger', finger: 'finger', upperLeg: 'thigh', lowerLeg: 'shin', foot: 'foot', toes: 'toes',
 };
 
+/** Said of a bone in whose name no word of the dialect and no side was found. */
+export const SILENT_NAME = 'name says nothing';
+
 /** Sentences a person can check in the file: what the name says, where the bone hangs, what it carries, its mirror image. */
 export function describeEvidence(context: MatchContext, bone: number, parentRole: { bone: number; label: string } | null): string[] {
   const { names, shape, mirror, rig } = context;
@@ -19,7 +22,7 @@ export function describeEvidence(context: MatchContext, bone: number, parentRole
     const side = reading.side ? `${reading.side} ` : '';
     sentences.push(`name says ${side}${parts.map(([concept]) => CONCEPT_WORDS[concept as Concept] ?? concept).join(' or ')}`);
   } else if (reading.side) sentences.push(`name says ${reading.side}`);
-  else sentences.push('name says nothing');
+  else sentences.push(SILENT_NAME);
   const stated = context.stated.get(bone);
   if (stated) sentences.unshift(`the file's humanoid block says ${stated.side ? `${stated.side} ` : ''}${CONCEPT_WORDS[stated.concept] ?? stated.concept}`);
   if (others.length > 0) sentences.push(`name also says ${others.join(', ')}`);

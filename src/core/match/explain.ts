@@ -1,6 +1,7 @@
 import type { Definition } from '../definition/definition';
 import type { Rig } from '../rig/rig';
 import type { EvidenceSwitches } from './context';
+import { SILENT_NAME } from './evidence';
 import { matchBones, type MatchOptions } from './match-bones';
 import type { Match } from './match-types';
 
@@ -27,7 +28,9 @@ const ALONE: Readonly<Record<EvidenceKind, EvidenceSwitches>> = {
 /** Matches a rig three times more, by one kind of evidence at a time. */
 export function explainMatch({ rig, definition, options }: ExplainRequest): Explanation {
   const alone = (kind: EvidenceKind) => matchBones(rig, definition, { ...options, use: ALONE[kind] }).assignments;
-  return { names: alone('names'), tree: alone('tree'), place: alone('place') };
+  // Without a word in the name an answer by names is what was left over, not what a name says.
+  const named = Object.entries(alone('names')).filter(([, { evidence }]) => !evidence.includes(SILENT_NAME));
+  return { names: Object.fromEntries(named), tree: alone('tree'), place: alone('place') };
 }
 
 /** How sure one kind of evidence alone is that a bone has a role, 0 to 1; 0 for a bone that it does not consider. */

@@ -65,7 +65,7 @@ function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting, onExplain }: 
           </li>
         ))}
       </ul>
-      <div className="flex gap-1.5">
+      <div className="flex items-center gap-1.5">
         {candidates.length > 0 && <button className="btn btn-ghost btn-sm" title="Why this bone and not another (E)" onClick={onExplain}>Why?</button>}
         {assignment && <button className="btn btn-ghost btn-sm" onClick={() => act({ kind: 'clear', role })}>Clear</button>}
         {assignment && assignment.state !== 'settled' && <button className="btn btn-primary btn-sm" onClick={() => { onStopWaiting(); act({ kind: 'settle', roles: [role] }); }}>Accept</button>}

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { cross, dot, type Vec3 } from '@/core/math/vec3';
 import { cameraAxes, fitCamera, panCamera, projector, type PaneCamera, type PaneView } from './projection';
-import { pickBone, type OverlayState, type StageBone } from './skeleton-overlay';
+import { pickBone, pickTied, type OverlayState, type StageBone } from './skeleton-overlay';
 
 const camera = (view: PaneView, change: Partial<PaneCamera> = {}): PaneCamera => ({ view, target: [0, 1, 0], halfHeight: 1, yawRad: 0.5, pitchRad: 0.2, ...change });
 const VIEWS: PaneView[] = ['front', 'side', 'top', 'free'];
@@ -61,6 +61,13 @@ describe('picking a bone', () => {
   it('takes the nearest joint, a mapped one before a spare at the same place', () => {
     expect(pickBone(state, places, 103, 104)).toBe(1);
     expect(pickBone(state, places, 100, 200)).toBe(0);
+  });
+
+  it('cannot tell joints apart that lie on one another, but those that are merely near', () => {
+    expect(pickTied(places, 101, 201).sort()).toEqual([0, 2]);
+    expect(pickTied(places, 100, 100)).toEqual([1]);
+    expect(pickTied(places, 300, 300)).toEqual([]);
+    expect(pickTied([[10, 10], [16, 10], null], 12, 10)).toEqual([0]);
   });
 
   it('takes the rod between two joints for the bone it starts from, and nothing far away', () => {
