@@ -1,9 +1,10 @@
-import { AnimationMixer, Vector3 } from 'three';
+import { AnimationMixer, Matrix4, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import { NO_DECISIONS, type TreeRepair } from '@/core/intake/decisions';
 import type { Rig } from '@/core/rig/rig';
 import { interpret } from '@/formats/intake/interpret';
 import { CAST } from '../../demo/cast/cast';
+import { makeHandoff } from '../helpers/handoff-maker';
 import { loadWithThree, skinnedVertices, type Loaded } from '../helpers/three-oracle';
 
 const read = async (tree: TreeRepair[]) => interpret({ files: [{ path: 'lamplighter.glb', bytes: await CAST['lamplighter.glb'].make() }], main: 'lamplighter.glb', decisions: { ...NO_DECISIONS, tree } });
@@ -77,6 +78,30 @@ describe('repair of the tree', () => {
     play(a, 0, last.durationSeconds / 3);
     play(b, 0, last.durationSeconds / 3);
     for (const bone of before.rig.bones) expect(placeOf(a, before.rig, bone.name).distanceTo(placeOf(b, after.rig, bone.name)), bone.name).toBeLessThan(2e-3);
+  });
+
+  it('reaches the handed-off file: every repair in it, the mesh of the original where it was', async () => {
+    const before = await read([]);
+    const { hand, chest } = await names();
+    const finger = before.rig.bones.find((bone) => parentOf(before.rig, bone.name) === hand)!.name;
+    const tip = before.rig.bones.find((bone) => parentOf(before.rig, bone.name) === finger)!.name;
+    const node = (name: string) => nodeOf(before.rig, name);
+    const after = await read([
+      { kind: 'collapse', node: node(tip), name: tip },
+      { kind: 'insert', node: node(finger), share: 0.5, name: 'lt_palm' },
+      { kind: 'reparent', node: node(hand), parent: node(chest), name: hand, parentName: chest },
+    ]);
+    const { bytes, skeleton, names: written } = await makeHandoff(after.glb, []);
+    const similarity = new Matrix4().fromArray([...skeleton.similarity]);
+    const original = skinnedVertices(await loadWithThree(before.glb)).map((point) => point.applyMatrix4(similarity));
+    const handed = await loadWithThree(bytes);
+    expect(largest(original, skinnedVertices(handed))).toBeLessThan(1e-5);
+    const nameOf = (name: string) => written.names[after.rig.bones.find((bone) => bone.name === name)!.index];
+    const joint = (name: string) => [...handed.nodes.values()].find((object) => object.name === nameOf(name).replace(/[.\s]/g, ''))!;
+    expect(joint('lt_palm').parent).toBe(joint(hand));
+    expect(joint(hand).parent).toBe(joint(chest));
+    expect(joint(finger).parent).toBe(joint('lt_palm'));
+    expect(after.rig.bones.some((bone) => bone.name === tip)).toBe(false);
   });
 
   it('carries out several repairs in their order and names what does not fit', async () => {
