@@ -236,3 +236,50 @@ test('anything is found by Ctrl+K, the keys are listed at ?, two fits stand side
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Eel seller');
 });
+
+test('joints that lie on one another are told apart by a list; names, size and a single line are kept in the address', async ({ page }) => {
+  await openCharacter(page, 'Eel seller');
+  await expect(page.locator('[data-stage="ready"]')).toBeVisible();
+  const box = await page.locator('[data-stage]').boundingBox();
+  if (!box) throw new Error('no stage');
+  const list = page.getByRole('list', { name: 'Joints under the pointer' });
+  // The left elbow, where a helper lies on the forearm's joint, is right of the middle and above it.
+  search: for (let y = box.y + box.height * 0.3; y < box.y + box.height * 0.65; y += 8) {
+    for (let x = box.x + box.width * 0.51; x < box.x + box.width * 0.6; x += 8) {
+      await page.mouse.click(x, y);
+      if (await list.filter({ hasText: 'bf_fore.l' }).isVisible()) break search;
+    }
+  }
+  await expect(list).toContainText('bf_bend.l');
+  await list.getByRole('button', { name: /^bf_bend\.l/ }).click();
+  await expect(list).toBeHidden();
+  await expect(page.getByRole('region', { name: 'Details' }).getByRole('heading')).toHaveText('bf_bend.l');
+  await page.getByRole('button', { name: 'names', exact: true }).click();
+  await page.getByRole('button', { name: 'only this line' }).click();
+  await page.getByLabel('Size of the joints').fill('150');
+  await expect(page).toHaveURL(/labels=true.*only=true.*joints=150/);
+  await page.reload();
+  await isListening(page, 'match');
+  await expect(page.getByRole('button', { name: 'only this line' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(page.getByLabel('Size of the joints')).toHaveValue('150');
+});
+
+test('names of sides that contradict the body are said, and the other reading is one press away', async ({ page }) => {
+  await openCharacter(page, 'Lamplighter', 'Intake');
+  const base = await revisionOf(page);
+  const block = page.getByRole('region', { name: 'Left and right' });
+  await block.getByLabel('Mark for left').fill('Right');
+  await block.getByLabel('Mark for right').fill('Left');
+  await block.getByRole('button', { name: 'Read the names so' }).click();
+  await isSaved(page, base + 1);
+  await expect(block).toContainText('The names say the opposite of what the body shows.');
+  await openStep(page, 'Match');
+  await expect(page.getByText('names say left where the body shows right')).toBeVisible();
+  await expect(stop(page, 'Left hand')).toHaveAccessibleName(/LeftHand/);
+  await page.getByRole('button', { name: 'follow the names' }).click();
+  await isSaved(page, base + 2);
+  await expect(stop(page, 'Left hand')).toHaveAccessibleName(/RightHand/);
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await isSaved(page, base + 4);
+});

@@ -1,12 +1,13 @@
 'use client';
 
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { BoneLedger } from '@/ui/BoneLedger';
 import { Key } from '@/ui/Key';
 import { LineMap } from '@/ui/line-map/LineMap';
 import { MapFrame } from '@/ui/line-map/MapFrame';
 import { membersAfter } from '@/core/fit/compare';
 import type { CharacterView } from '@/core/character/character-view';
+import type { ReviewScope } from '@/core/fit/review';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
@@ -14,7 +15,9 @@ import { useSelection } from '../character/use-selection';
 import { DetailStrip } from './DetailStrip';
 import { ExplainStrip } from './ExplainStrip';
 import { MarkedStrip } from './MarkedStrip';
+import { MatchHeading } from './MatchHeading';
 import { RunStrip } from './RunStrip';
+import { useMatchKeys } from './use-match-keys';
 import { useRunKeys, useRunThrough } from './use-run-through';
 import { ledgerRows, linesOf, mapRoles, orderProblems, symmetryBreaks } from './match-view';
 import { CompareLedger } from './CompareLedger';
@@ -86,30 +89,69 @@ export function MatchStep() {
     if (next) pickRole(next);
   }, [definition, unsettled, pickRole, role]);
 
+  const runThrough = (scope: ReviewScope) => {
+    // A run finds bones in the ledger, so that takes its place back from a comparison.
+    select({ compare: null });
+    if (!start(scope) && scope === 'doubtful') start('all');
+  };
+
   useMatchKeys({
     accept: () => { if (role && fit.state.assignments[role] && fit.state.assignments[role].state !== 'settled') act({ kind: 'settle', roles: [role] }); },
     clear: () => { if (role && fit.state.assignments[role]) act({ kind: 'clear', role }); },
     nextDoubt,
     leave: () => { setMarked([]); pickBone(null); },
-    runDoubts: () => { if (!start('doubtful')) start('all'); },
-    runAll: () => start('all'),
+    runDoubts: () => runThrough('doubtful'),
+    runAll: () => runThrough('all'),
     explain: () => setExplaining((is) => !is),
   });
+
+  const dropBone = (on: string, index: number) => {
+    act({ kind: 'assign', role: on, boneIndex: index });
+    setWaiting(null);
+    select({ role: on, bone: index });
+  };
+  const exchange = (from: string, to: string) => {
+    act({ kind: 'swap', roles: [from, to] });
+    setWaiting(null);
+    select({ role: to, bone: null });
+  };
+
+  const strip = () => {
+    if (run) return <RunStrip run={run} onFind={findBone} />;
+    if (present.length > 0) return <MarkedStrip bones={present} onDone={() => setMarked([])} />;
+    if (isExplaining && role) return <ExplainStrip role={role} onClose={() => setExplaining(false)} />;
+    return <DetailStrip role={role} bone={bone} isWaiting={waiting !== null && waiting === role} onPickBone={pickBone} onStopWaiting={() => setWaiting(null)} onExplain={() => setExplaining(true)} />;
+  };
 
   return (
     <div className="grid h-full min-h-0 grid-cols-[316px_1fr]">
       <div className="flex min-h-0 flex-col border-r border-base-300">
-        {compare !== null ? <CompareLedger otherId={compare} other={comparison.other} rows={comparison.rows} role={role} onChoose={(id) => select({ compare: id === '' ? 'choose' : id })} onPick={pickRole} /> : <BoneLedger rows={rows} selected={candidate ?? bone} hovered={hovered} marked={present} onPick={(next) => { setMarked([]); pickBone(next); }} onMark={setMarked} onHover={setHovered} />}
+        {compare !== null
+          ? <CompareLedger otherId={compare} other={comparison.other} rows={comparison.rows} role={role} onChoose={(id) => select({ compare: id === '' ? 'choose' : id })} onPick={pickRole} />
+          : <BoneLedger rows={rows} selected={candidate ?? bone} hovered={hovered} marked={present} onPick={(next) => { setMarked([]); pickBone(next); }} onMark={setMarked} onHover={setHovered} />}
         <p className="quiet border-t border-base-300 px-3 py-1.5 text-[13px]"><Key>R</Key> run through · <Key>A</Key> accept · <Key>N</Key> next · <Key>?</Key> keys</p>
       </div>
       <div className="grid min-h-0 min-w-0 grid-rows-[auto_auto_minmax(0,1fr)]">
         <div className="px-3 pt-1.5">
-          <MatchHeading onRun={() => { if (!start('doubtful')) start('all'); }} />
+          <MatchHeading onRun={() => runThrough('doubtful')} />
           <MapFrame>
-            <LineMap definition={definition} roles={roles} members={members} breaks={breaks} disorder={disorder} differing={comparison.differing} selected={run?.role ?? role} hoveredBone={candidate ?? hovered} onSelect={pickRole} onDropBone={(next, index) => { act({ kind: 'assign', role: next, boneIndex: index }); setWaiting(null); select({ role: next, bone: index }); }} onSwap={(from, to) => { act({ kind: 'swap', roles: [from, to] }); setWaiting(null); select({ role: to, bone: null }); }} onHover={(next) => setHovered(next ? (fit.state.assignments[next]?.boneIndex ?? null) : null)} />
+            <LineMap
+              definition={definition}
+              roles={roles}
+              members={members}
+              breaks={breaks}
+              disorder={disorder}
+              differing={comparison.differing}
+              selected={run?.role ?? role}
+              hoveredBone={candidate ?? hovered}
+              onSelect={(next) => { run?.end(); pickRole(next); }}
+              onDropBone={dropBone}
+              onSwap={exchange}
+              onHover={(next) => setHovered(next ? (fit.state.assignments[next]?.boneIndex ?? null) : null)}
+            />
           </MapFrame>
         </div>
-        {run ? <RunStrip run={run} onFind={findBone} /> : present.length > 0 ? <MarkedStrip bones={present} onDone={() => setMarked([])} /> : isExplaining && role ? <ExplainStrip role={role} onClose={() => setExplaining(false)} /> : <DetailStrip role={role} bone={bone} isWaiting={waiting !== null && waiting === role} onPickBone={pickBone} onStopWaiting={() => setWaiting(null)} onExplain={() => setExplaining(true)} />}
+        {strip()}
         <CharacterStage selected={candidate ?? bone} focus={closeUp} hovered={hovered} onPick={pickBone} onHover={setHovered} />
       </div>
     </div>
@@ -122,64 +164,4 @@ const NO_ROLES: ReadonlySet<string> = new Set();
 function nearbyBones({ rig }: CharacterView, bone: number): number[] {
   const { parent } = rig.bones[bone];
   return [bone, ...(parent >= 0 ? [parent] : []), ...rig.bones.filter((other) => other.parent === bone).map(({ index }) => index)];
-}
-
-function MatchHeading({ onRun }: { onRun: () => void }) {
-  const { character, definition, fit, act } = useCharacter();
-  const sure = Object.entries(fit.state.assignments).filter(([role, assignment]) => assignment.state === 'proposed' && (character.match.assignments[role]?.confidence ?? 0) >= 0.9);
-  const { creature, frame } = character.match;
-  return (
-    <div className="flex items-baseline gap-3 text-[13px]">
-      <span className="quiet whitespace-nowrap">{definition.label} definition, version {definition.version}</span>
-      {!creature.isHumanoid && <span className="min-w-0 truncate text-warning" title={creature.reasons.join('; ')}>not a humanoid: {creature.reasons[0]}</span>}
-      {frame.namesAreSwapped && <span className="whitespace-nowrap text-error">names say left where the body shows right <button className="link" title="Exchanges left and right throughout; the first pass followed the body" onClick={() => act({ kind: 'swap-sides' })}>follow the names</button></span>}
-      <button className="btn btn-outline btn-primary btn-xs ml-auto" onClick={onRun}>run through</button>
-      <MoreActions />
-      {sure.length > 0 && <button className="link font-semibold whitespace-nowrap text-primary" onClick={() => act({ kind: 'settle-above', confidence: 0.9 })}>settle {sure.length} above 90 %</button>}
-    </div>
-  );
-}
-
-/** Actions on a line or the whole fit, out of the way of those used all day. */
-function MoreActions() {
-  const { definition, act } = useCharacter();
-  const { role, select } = useSelection();
-  const line = definition.lines.find((candidate) => candidate.roles.includes(role ?? ''));
-  const run = (value: string) => {
-    if (value === 'line' && line) act({ kind: 'clear-line', line: line.id });
-    if (value === 'all') act({ kind: 'clear-all' });
-    if (value === 'compare') select({ compare: 'choose' });
-    if (value === 'print') window.print();
-    if (value === 'sides') act({ kind: 'swap-sides' });
-    if (value === 'first') act({ kind: 'rematch' });
-    if (value === 'left' || value === 'right') act({ kind: 'mirror', from: value });
-  };
-  return (
-    <select aria-label="More actions" className="select select-xs w-32" value="" onChange={(event) => run(event.target.value)}>
-      <option value="">more …</option>
-      {line && <option value="line">clear the {line.label.toLowerCase()}</option>}
-      <option value="compare">compare with another character</option>
-      <option value="sides">exchange left and right</option>
-      <option value="first">back to the first pass</option>
-      <option value="all">clear all roles</option>
-      <option value="left">mirror left to right</option>
-      <option value="right">mirror right to left</option>
-      <option value="print">print the map</option>
-    </select>
-  );
-}
-
-function useMatchKeys(keys: Readonly<Record<'accept' | 'clear' | 'nextDoubt' | 'leave' | 'runDoubts' | 'runAll' | 'explain', () => void>>): void {
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (event.ctrlKey || event.metaKey || event.altKey || /INPUT|TEXTAREA|SELECT/.test(target.tagName)) return;
-      const action = { a: keys.accept, n: keys.nextDoubt, r: keys.runDoubts, R: keys.runAll, e: keys.explain, Delete: keys.clear, Escape: keys.leave }[event.key];
-      if (!action) return;
-      event.preventDefault();
-      action();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [keys]);
 }

@@ -1,0 +1,50 @@
+'use client';
+
+import { useCharacter } from '../character/character-context';
+import { useSelection } from '../character/use-selection';
+
+/** Which definition, what is wrong with the figure as a whole, and what acts on all of it. */
+export function MatchHeading({ onRun }: { onRun: () => void }) {
+  const { character, definition, fit, act } = useCharacter();
+  const sure = Object.entries(fit.state.assignments).filter(([role, assignment]) => assignment.state === 'proposed' && (character.match.assignments[role]?.confidence ?? 0) >= 0.9);
+  const { creature, frame } = character.match;
+  return (
+    <div className="flex items-baseline gap-3 text-[13px]">
+      <span className="quiet whitespace-nowrap">{definition.label} definition, version {definition.version}</span>
+      {!creature.isHumanoid && <span className="min-w-0 truncate text-warning" title={creature.reasons.join('; ')}>not a humanoid: {creature.reasons[0]}</span>}
+      {frame.namesAreSwapped && <span className="whitespace-nowrap text-error">names say left where the body shows right <button className="link" title="Exchanges left and right throughout; the first pass followed the body" onClick={() => act({ kind: 'swap-sides' })}>follow the names</button></span>}
+      <button className="btn btn-outline btn-primary btn-xs ml-auto" onClick={onRun}>run through</button>
+      <MoreActions />
+      {sure.length > 0 && <button className="link font-semibold whitespace-nowrap text-primary" onClick={() => act({ kind: 'settle-above', confidence: 0.9 })}>settle {sure.length} above 90 %</button>}
+    </div>
+  );
+}
+
+/** Actions on a line or the whole fit, out of the way of those used all day. */
+function MoreActions() {
+  const { definition, act } = useCharacter();
+  const { role, select } = useSelection();
+  const line = definition.lines.find((candidate) => candidate.roles.includes(role ?? ''));
+  const run = (value: string) => {
+    if (value === 'line' && line) act({ kind: 'clear-line', line: line.id });
+    if (value === 'all') act({ kind: 'clear-all' });
+    if (value === 'compare') select({ compare: 'choose' });
+    if (value === 'print') window.print();
+    if (value === 'sides') act({ kind: 'swap-sides' });
+    if (value === 'first') act({ kind: 'rematch' });
+    if (value === 'left' || value === 'right') act({ kind: 'mirror', from: value });
+  };
+  return (
+    <select aria-label="More actions" className="select select-xs w-32" value="" onChange={(event) => run(event.target.value)}>
+      <option value="">more …</option>
+      {line && <option value="line">clear the {line.label.toLowerCase()}</option>}
+      <option value="compare">compare with another character</option>
+      <option value="sides">exchange left and right</option>
+      <option value="first">back to the first pass</option>
+      <option value="all">clear all roles</option>
+      <option value="left">mirror left to right</option>
+      <option value="right">mirror right to left</option>
+      <option value="print">print the map</option>
+    </select>
+  );
+}
