@@ -71,6 +71,7 @@ test('two people: the later change is answered with a conflict and the newer fit
   await stop(second, 'Neck').click();
   await second.getByRole('button', { name: 'Clear', exact: true }).click();
   await expect(second.getByRole('alert').filter({ hasText: 'revision' })).toContainText(`at revision ${base + 1} by now`);
+  await expect(second.getByText(/^Meanwhile: Jaw cleared \(you\)/)).toBeVisible();
   await expect(stop(second, 'Jaw')).toHaveAccessibleName(/vacant/);
   await expect(stop(second, 'Neck')).toHaveAccessibleName(/bf_neck/);
   // The refused change was kept: one press makes it on the newer fit, and neither change is lost.

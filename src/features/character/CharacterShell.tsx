@@ -136,11 +136,15 @@ function SavedMark() {
 }
 
 function SaveProblem() {
-  const { save, dismissProblem, repeatRefused } = useCharacter();
+  const { fit, save, dismissProblem, repeatRefused } = useCharacter();
   if (save.status !== 'failed') return null;
+  const news = save.problem.code === 'conflict' ? fit.history.filter(({ revision }) => revision > save.seenRevision) : [];
   return (
     <div className="flex items-center gap-3 border-b border-base-300 bg-base-200 p-2">
-      <div className="min-w-0 flex-1"><ProblemNote problem={save.problem} onClose={dismissProblem} /></div>
+      <div className="min-w-0 flex-1">
+        <ProblemNote problem={save.problem} onClose={dismissProblem} />
+        {news.length > 0 && <p className="truncate px-3 pt-1 text-[13px]">Meanwhile: {news.slice(0, 4).map(({ description, author }) => `${description} (${author})`).join('; ')}{news.length > 4 && ` and ${news.length - 4} more, in the history`}.</p>}
+      </div>
       {save.canRepeat && <button className="btn btn-primary btn-sm" onClick={repeatRefused}>Make my change on it</button>}
     </div>
   );

@@ -13,8 +13,8 @@ export type SaveState =
   | { readonly status: 'saved' }
   | { readonly status: 'saving' }
   | { readonly status: 'retrying' }
-  /** `canRepeat`: somebody else was first; the change that was refused is kept and can be made on the newer fit. */
-  | { readonly status: 'failed'; readonly problem: Problem; readonly canRepeat: boolean };
+  /** `seenRevision`: what the sender knew; steps after it are news to them. `canRepeat`: somebody else was first; the change that was refused is kept and can be made on the newer fit. */
+  | { readonly status: 'failed'; readonly problem: Problem; readonly canRepeat: boolean; readonly seenRevision: number };
 
 interface CharacterContextValue {
   readonly character: CharacterView;
@@ -78,7 +78,8 @@ export function CharacterProvider({ character: given, children }: { character: C
     isBusy.current = true;
     for (let request = queue.current[0]; request; request = queue.current[0]) {
       setSave({ status: 'saving' });
-      const answer = await send(given.id, request, revision.current);
+      const seenRevision = revision.current;
+      const answer = await send(given.id, request, seenRevision);
       if (answer.kind === 'offline') {
         // Nothing is lost while the server is away: the change stays in the queue.
         setSave({ status: 'retrying' });
@@ -105,7 +106,7 @@ export function CharacterProvider({ character: given, children }: { character: C
         // Undo and redo mean another step by now; what was asked for by name can be asked for again.
         refused.current = answer.problem.code === 'conflict' ? [request, ...queue.current].filter(({ path }) => path !== 'fit/undo' && path !== 'fit/redo') : [];
         queue.current = [];
-        setSave({ status: 'failed', problem: answer.problem, canRepeat: refused.current.length > 0 });
+        setSave({ status: 'failed', problem: answer.problem, canRepeat: refused.current.length > 0, seenRevision });
         isBusy.current = false;
         return;
       }
