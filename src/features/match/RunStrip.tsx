@@ -17,7 +17,7 @@ export function RunStrip({ run, onFind }: { run: RunThrough; onFind: () => void 
   const list = useRef<HTMLOListElement>(null);
   useEffect(() => { list.current?.children[run.highlighted]?.scrollIntoView({ block: 'nearest' }); }, [run.highlighted]);
   return (
-    <section aria-label="Run-through" className="grid h-[148px] grid-cols-[10.5rem_minmax(0,1fr)_13.5rem] gap-4 border-y border-primary/40 bg-base-100 px-4 py-2">
+    <section aria-label="Run-through" className="grid h-[148px] grid-cols-[9.5rem_minmax(0,1fr)_12.5rem] gap-4 border-y border-primary/40 bg-base-100 px-4 py-2">
       <div aria-live="polite">
         <p className="quiet text-[13px] tabular-nums">role {run.at + 1} of {run.count}</p>
         <h2 className="text-lg leading-tight font-semibold">{role.label}</h2>
@@ -30,10 +30,10 @@ export function RunStrip({ run, onFind }: { run: RunThrough; onFind: () => void 
         <ol ref={list} role="listbox" aria-label="Candidates">
           {run.candidates.map((candidate, index) => (
             <li key={candidate.boneIndex} role="option" aria-selected={index === run.highlighted} className={`flex min-w-0 cursor-pointer items-center gap-2.5 rounded-field px-2 py-0.5 text-[13px] ${index === run.highlighted ? 'bg-(--accent-wash) outline outline-primary/50' : 'hover:bg-base-200'}`} onClick={() => run.take(candidate.boneIndex)} onPointerEnter={() => run.highlight(index)}>
-              <span className="w-40 shrink-0 truncate font-mono font-semibold">{rig.bones[candidate.boneIndex].name}</span>
-              {candidate.confidence !== null && <ConfidenceBar value={candidate.confidence} isDoubtful={candidate.confidence < 0.75} width={48} />}
+              <span className="w-32 shrink-0 truncate font-mono font-semibold xl:w-40">{rig.bones[candidate.boneIndex].name}</span>
+              {candidate.confidence !== null && <span className="hidden xl:block"><ConfidenceBar value={candidate.confidence} isDoubtful={candidate.confidence < 0.75} width={48} /></span>}
               <span className="w-10 shrink-0 text-right tabular-nums">{candidate.confidence === null ? '' : percentText(candidate.confidence)}</span>
-              <span className="quiet min-w-0 truncate" title={candidate.evidence.join(' · ')}>{candidate.evidence.join(' · ')}</span>
+              <span className={`quiet min-w-0 ${index === run.highlighted ? 'leading-tight' : 'truncate'}`} title={candidate.evidence.join(' · ')}>{candidate.evidence.join(' · ')}</span>
             </li>
           ))}
         </ol>
