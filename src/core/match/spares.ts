@@ -137,7 +137,8 @@ function pointsOn(context: MatchContext, bone: number): boolean {
   const grandparent = parent >= 0 ? shape.parents[parent] : -1;
   if (grandparent < 0) return true;
   const on = subtract(shape.positions[bone], shape.positions[parent]);
-  return dot(on, subtract(shape.positions[parent], shape.positions[grandparent])) > -0.2 * lengthOf(on);
+  const before = subtract(shape.positions[parent], shape.positions[grandparent]);
+  return dot(on, before) > -0.2 * lengthOf(on) * lengthOf(before);
 }
 
 /** Part of a chain of at least two bones that carry skin. */
