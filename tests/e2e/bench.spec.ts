@@ -14,6 +14,15 @@ const run = (page: Page) => page.getByRole('region', { name: 'Run-through' });
 const candidate = (page: Page) => run(page).getByRole('option', { selected: true });
 const roleInRun = async (page: Page) => labels.get(await run(page).getByRole('heading').innerText()) as string;
 
+/** Says on Intake how the names mark the sides; the block that shows it. */
+async function setSideMarks(page: Page, left: string, right: string) {
+  const block = page.getByRole('region', { name: 'Left and right' });
+  await block.getByLabel('Mark for left').fill(left);
+  await block.getByLabel('Mark for right').fill(right);
+  await block.getByRole('button', { name: 'Read the names so' }).click();
+  return block;
+}
+
 /** Role -> bone as the server holds them. */
 async function assignedBones(page: Page): Promise<Map<string, string>> {
   const id = /characters\/([^/]+)/.exec(page.url())?.[1];
@@ -153,10 +162,7 @@ test('marked bones get a kind together, fill a line by their ends, and are merge
 test('side marks set by hand are read at once, and the finished fit is closed and opened again with its reason', async ({ page }) => {
   await openCharacter(page, 'Lamplighter', 'Intake');
   const base = await revisionOf(page);
-  const block = page.getByRole('region', { name: 'Left and right' });
-  await block.getByLabel('Mark for left').fill('l');
-  await block.getByLabel('Mark for right').fill('r');
-  await block.getByRole('button', { name: 'Read the names so' }).click();
+  const block = await setSideMarks(page, 'l', 'r');
   await isSaved(page, base + 1);
   await expect(block).toContainText('marks set by hand');
   await page.getByRole('button', { name: /^Undo/ }).click();
@@ -267,10 +273,7 @@ test('joints that lie on one another are told apart by a list; names, size and a
 test('names of sides that contradict the body are said, and the other reading is one press away', async ({ page }) => {
   await openCharacter(page, 'Lamplighter', 'Intake');
   const base = await revisionOf(page);
-  const block = page.getByRole('region', { name: 'Left and right' });
-  await block.getByLabel('Mark for left').fill('Right');
-  await block.getByLabel('Mark for right').fill('Left');
-  await block.getByRole('button', { name: 'Read the names so' }).click();
+  const block = await setSideMarks(page, 'Right', 'Left');
   await isSaved(page, base + 1);
   await expect(block).toContainText('The names say the opposite of what the body shows.');
   await openStep(page, 'Match');

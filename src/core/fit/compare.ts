@@ -2,6 +2,7 @@ import type { Definition } from '../definition/definition';
 import type { LineFit, Match } from '../match/match-types';
 import type { Rig } from '../rig/rig';
 import { lineFitsOf } from '../match/line-fits';
+import { nearestAbove, parentsOf } from '../rig/bone-tree';
 import { computeRigShape } from '../rig/rig-shape';
 import { roleBonesOf, type FitState } from './fit';
 
@@ -60,10 +61,8 @@ interface Described {
 function describe(definition: Definition, { rig, match, state }: ComparedFit): Described {
   const bones = roleBonesOf(state);
   const roles = new Map([...bones].map(([role, bone]) => [bone, role]));
-  const roleAbove = (bone: number): string | null => {
-    for (let at = rig.bones[bone].parent; at >= 0; at = rig.bones[at].parent) if (roles.has(at)) return roles.get(at) ?? null;
-    return null;
-  };
+  const parents = parentsOf(rig);
+  const roleAbove = (bone: number): string | null => roles.get(nearestAbove(parents, bone, (above) => roles.has(above))) ?? null;
   return {
     names: new Map([...bones].map(([role, bone]) => [role, rig.bones[bone].name.slice(match.prefixLengths[bone] ?? 0) || rig.bones[bone].name])),
     parents: new Map([...bones].map(([role, bone]) => [role, roleAbove(bone)])),

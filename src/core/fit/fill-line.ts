@@ -1,5 +1,6 @@
 import { roleOf, type Definition } from '../definition/definition';
 import type { Match } from '../match/match-types';
+import { CHEST_SHARE } from '../match/trunk';
 import type { Rig } from '../rig/rig';
 import { computeRigShape, isAncestor, pathBelow, type RigShape } from '../rig/rig-shape';
 
@@ -8,9 +9,6 @@ export interface FillSubject {
   readonly match: Match;
   readonly definition: Definition;
 }
-
-/** In a run with more bones than roles the middle role lies this far along: nearer the ribs than the belt. */
-const MIDDLE_SHARE = 0.58;
 
 /**
  * Roles of a line for bones that a person picked: one bone starts a run, two are its ends, more are taken in their order.
@@ -67,5 +65,5 @@ function placeOf(at: number, roles: number, bones: number): number {
   if (bones === roles || at < roles - 2 || at === 0) return at;
   if (at === roles - 1) return bones - 1;
   const first = roles - 3;
-  return first + Math.round(MIDDLE_SHARE * (bones - 1 - first));
+  return first + Math.round(CHEST_SHARE * (bones - 1 - first));
 }

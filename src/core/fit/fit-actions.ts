@@ -169,16 +169,14 @@ function clearWhere(state: FitState, isMeant: (role: string) => boolean): Action
 }
 
 function mirror(state: FitState, from: 'left' | 'right', { match }: FitSubject): ActionOutcome {
-  const put = new Map<string, Assignment>();
+  const put = new Map<string, number>();
   for (const [role, { boneIndex }] of Object.entries(state.assignments)) {
     const partner = role.startsWith(from) ? (match.partners[boneIndex] ?? -1) : -1;
-    if (partner >= 0 && partner !== boneIndex) put.set(mirrorRole(role), { boneIndex: partner, state: 'settled', origin: 'person' });
+    if (partner >= 0 && partner !== boneIndex) put.set(mirrorRole(role), partner);
   }
-  const changed = [...put].filter(([role, { boneIndex }]) => state.assignments[role]?.boneIndex !== boneIndex);
-  if (changed.length === 0) return nothing(put.size === 0 ? `Nothing on the ${from} side has a mirror image.` : 'The other side is so already.');
-  const taken = new Set(changed.map(([, { boneIndex }]) => boneIndex));
-  const kept = Object.entries(state.assignments).filter(([role, { boneIndex }]) => !taken.has(boneIndex) || put.get(role)?.boneIndex === boneIndex);
-  return done(state, { assignments: { ...Object.fromEntries(kept), ...Object.fromEntries(changed) } });
+  const changed = new Map([...put].filter(([role, boneIndex]) => state.assignments[role]?.boneIndex !== boneIndex));
+  if (changed.size === 0) return nothing(put.size === 0 ? `Nothing on the ${from} side has a mirror image.` : 'The other side is so already.');
+  return done(state, { assignments: putBones(state, changed) });
 }
 
 function settle(state: FitState, isMeant: (role: string, assignment: Assignment) => boolean): ActionOutcome {

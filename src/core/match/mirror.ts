@@ -95,7 +95,7 @@ function pairsByTree(shape: RigShape): Pair[] {
 const rootsOf = (shape: RigShape): number[] => [...shape.parents.keys()].filter((bone) => shape.parents[bone] < 0);
 
 function shapeDifference(shape: RigShape, a: number, b: number): number {
-  const relative = (x: number, y: number) => (Math.max(x, y) > shape.size * 1e-4 ? Math.abs(x - y) / Math.max(x, y) : 0);
+  const relative = (x: number, y: number) => (Math.max(x, y) > shape.size * 1e-4 ? apart(x, y) : 0);
   return Math.max(
     relative(shape.lengths[a], shape.lengths[b]),
     relative(shape.reaches[a], shape.reaches[b]),

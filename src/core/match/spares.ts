@@ -1,4 +1,5 @@
 import { distance, lengthOf, normalise, reject, subtract, dot } from '../math/vec3';
+import { nearestAbove } from '../rig/bone-tree';
 import { isAncestor } from '../rig/rig-shape';
 import { findCopiedBones } from '../intake/copied-bones';
 import type { MatchContext } from './context';
@@ -23,10 +24,8 @@ export function explainSpares(
   return spares;
 }
 
-function nearestMapped(context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number): number {
-  for (let at = context.shape.parents[bone]; at >= 0; at = context.shape.parents[at]) if (roleBones.has(at)) return at;
-  return -1;
-}
+const nearestMapped = (context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number): number =>
+  nearestAbove(context.shape.parents, bone, (above) => roleBones.has(above));
 
 const WORD_KINDS: readonly [word: string, kind: SpareKind, reason: string][] = [
   ['twist', 'twist', 'its name says twist'],

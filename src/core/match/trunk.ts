@@ -232,7 +232,7 @@ interface SpineAnchors {
 }
 
 /** In a run of four or more the chest is expected this far up: nearer the ribs than the belt. */
-const CHEST_SHARE = 0.58;
+export const CHEST_SHARE = 0.58;
 
 /**
  * Which bones of the run are spine, chest and upper chest. One to three fill from the bottom up; longer runs keep the

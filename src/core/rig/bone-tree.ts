@@ -8,6 +8,12 @@ export function isAbove(parents: ArrayLike<number>, ancestor: number, bone: numb
   return false;
 }
 
+/** The nearest bone above another that is wanted, or -1. */
+export function nearestAbove(parents: ArrayLike<number>, bone: number, isWanted: (bone: number) => boolean): number {
+  for (let at = parents[bone]; at >= 0; at = parents[at]) if (isWanted(at)) return at;
+  return -1;
+}
+
 export const parentsOf = (rig: Rig): Int32Array => Int32Array.from(rig.bones, (bone) => bone.parent);
 
 /** The topmost bone above another, or null where that one leads the skeleton. */

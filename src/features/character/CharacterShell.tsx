@@ -3,9 +3,10 @@
 import Link from 'next/link';
 import { usePathname } from 'next/navigation';
 import { Keyboard, Lock, Redo2, Search, Undo2 } from 'lucide-react';
-import { Suspense, useEffect, useState, type ReactNode } from 'react';
+import { Suspense, useState, type ReactNode } from 'react';
 import type { CharacterView } from '@/core/character/character-view';
 import { ProblemNote } from '@/ui/ProblemNote';
+import { isTyping, useKeyDown } from '@/ui/use-key-down';
 import { Who } from '@/ui/Who';
 import { CharacterProvider, useCharacter } from './character-context';
 import { FindBox } from './FindBox';
@@ -76,33 +77,24 @@ function TopBar() {
 }
 
 function useUndoKeys(undo: () => void, redo: () => void): void {
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (!(event.ctrlKey || event.metaKey) || /INPUT|TEXTAREA/.test(target.tagName)) return;
-      const key = event.key.toLowerCase();
-      if (key !== 'z' && key !== 'y') return;
-      event.preventDefault();
-      if (key === 'y' || event.shiftKey) redo();
-      else undo();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [undo, redo]);
+  useKeyDown((event) => {
+    // A list keeps no text of its own that could be undone.
+    if (!(event.ctrlKey || event.metaKey) || (isTyping(event) && !(event.target instanceof HTMLSelectElement))) return;
+    const key = event.key.toLowerCase();
+    if (key !== 'z' && key !== 'y') return;
+    event.preventDefault();
+    if (key === 'y' || event.shiftKey) redo();
+    else undo();
+  });
 }
 
 function useBoxKeys(open: (box: 'keys' | 'find') => void): void {
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const isTyping = /INPUT|TEXTAREA|SELECT/.test((event.target as HTMLElement).tagName);
-      const box = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k' ? 'find' : event.key === '?' && !isTyping ? 'keys' : null;
-      if (!box) return;
-      event.preventDefault();
-      open(box);
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [open]);
+  useKeyDown((event) => {
+    const box = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k' ? 'find' : event.key === '?' && !isTyping(event) ? 'keys' : null;
+    if (!box) return;
+    event.preventDefault();
+    open(box);
+  });
 }
 
 /** A closed fit says so on every step, and how it is opened again. */

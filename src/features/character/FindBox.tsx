@@ -2,9 +2,9 @@
 
 import { usePathname, useRouter } from 'next/navigation';
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { RosterRow } from '@/core/character/character-view';
 import { useCharacter } from './character-context';
 import { rankFinds, type Find } from './find';
+import { useRoster } from './use-roster';
 
 /** Roles, bones, characters and actions by part of their name. */
 export function FindBox({ onClose }: { onClose: () => void }) {
@@ -14,13 +14,8 @@ export function FindBox({ onClose }: { onClose: () => void }) {
   const dialog = useRef<HTMLDialogElement>(null);
   const [wanted, setWanted] = useState('');
   const [at, setAt] = useState(0);
-  const [roster, setRoster] = useState<readonly RosterRow[]>([]);
+  const roster = useRoster();
   useEffect(() => { dialog.current?.showModal(); }, []);
-  useEffect(() => {
-    let isGone = false;
-    fetch('/api/characters').then((response) => response.json()).then(({ characters }: { characters: RosterRow[] }) => { if (!isGone) setRoster(characters); }, () => undefined);
-    return () => { isGone = true; };
-  }, []);
   const finds = useMemo<readonly Find[]>(() => {
     const onMatch = (query: string) => {
       const address = `/characters/${character.id}/match?${query}`;

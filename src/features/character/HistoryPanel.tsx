@@ -4,15 +4,16 @@ import { useState } from 'react';
 import type { HistoryEntry } from '@/core/character/character-view';
 import { momentText } from '@/ui/text';
 import { useCharacter } from './character-context';
+import { joinHistory } from './history-pages';
 
 /** Every step of the fit, newest first; any of them can be brought back. */
 export function HistoryPanel({ onClose }: { onClose: () => void }) {
   const { character, fit, act, restore } = useCharacter();
-  const [older, setOlder] = useState<readonly HistoryEntry[]>([]);
+  /** All steps that were shown when older ones were last fetched, and those. */
+  const [held, setHeld] = useState<readonly HistoryEntry[]>([]);
   const [problem, setProblem] = useState('');
-  const newest = fit.history;
-  const oldestShown = (older[older.length - 1] ?? newest[newest.length - 1])?.revision ?? 0;
-  const entries = [...newest, ...older.filter(({ revision }) => revision < (newest[newest.length - 1]?.revision ?? 0))];
+  const entries = joinHistory(fit.history, held);
+  const oldestShown = entries[entries.length - 1]?.revision ?? 0;
   const showOlder = async () => {
     const response = await fetch(`/api/characters/${character.id}/fit/history?before=${oldestShown}`).catch(() => null);
     if (!response?.ok) {
@@ -21,7 +22,7 @@ export function HistoryPanel({ onClose }: { onClose: () => void }) {
     }
     const { history } = (await response.json()) as { history: HistoryEntry[] };
     setProblem('');
-    setOlder([...older, ...history]);
+    setHeld([...entries, ...history]);
   };
   return (
     <section aria-label="History" className="absolute right-0 z-30 mt-1 w-[30rem] rounded-box border border-base-300 bg-base-100 p-1 shadow-md" onKeyDown={(event) => { if (event.key === 'Escape') onClose(); }}>

@@ -1,10 +1,10 @@
 'use client';
 
-import { useEffect, useState } from 'react';
-import type { CharacterView, RosterRow } from '@/core/character/character-view';
+import type { CharacterView } from '@/core/character/character-view';
 import { roleOf } from '@/core/definition/definition';
 import type { DifferenceKind, RoleComparison } from '@/core/fit/compare';
 import { useCharacter } from '../character/character-context';
+import { useRoster } from '../character/use-roster';
 
 interface CompareLedgerProps {
   readonly otherId: string;
@@ -21,12 +21,7 @@ const SAID: ReadonlySet<DifferenceKind> = new Set(['other parent', 'longer run',
 /** This fit beside another character's, differences first. */
 export function CompareLedger({ otherId, other, rows, role, onChoose, onPick }: CompareLedgerProps) {
   const { character, definition } = useCharacter();
-  const [roster, setRoster] = useState<readonly RosterRow[]>([]);
-  useEffect(() => {
-    let isGone = false;
-    fetch('/api/characters').then((response) => response.json()).then(({ characters }: { characters: RosterRow[] }) => { if (!isGone) setRoster(characters); }, () => undefined);
-    return () => { isGone = true; };
-  }, []);
+  const roster = useRoster();
   const renamed = rows.filter(({ kinds }) => kinds[0] === 'other name').length;
   const differing = rows.filter(({ kinds }) => kinds[0] !== 'same').length - renamed;
   return (

@@ -2,6 +2,7 @@
 
 import { roleOf } from '@/core/definition/definition';
 import { sparesOf } from '@/core/fit/fit';
+import { PROPOSED_THRESHOLD } from '@/core/match/confidence';
 import { SPARE_KINDS, type SpareKind } from '@/core/match/match-types';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
 import { percentText } from '@/ui/text';
@@ -59,7 +60,7 @@ function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting, onExplain }: 
         {candidates.map((candidate) => (
           <li key={candidate.boneIndex} className="flex min-w-0 items-center gap-2.5 text-[13px]">
             <button className="link link-hover w-32 shrink-0 truncate text-left font-mono text-[12.5px] font-semibold" title={`Put ${name(candidate.boneIndex)} here`} onClick={() => { onStopWaiting(); if (assignment?.boneIndex !== candidate.boneIndex) act({ kind: 'assign', role, boneIndex: candidate.boneIndex }); onPickBone(candidate.boneIndex); }}>{name(candidate.boneIndex)}</button>
-            <ConfidenceBar value={candidate.confidence} isDoubtful={candidate.confidence < 0.75} width={56} />
+            <ConfidenceBar value={candidate.confidence} isDoubtful={candidate.confidence < PROPOSED_THRESHOLD} width={56} />
             <span className="w-10 shrink-0 text-right tabular-nums">{percentText(candidate.confidence)}</span>
             <span className={`quiet min-w-0 ${candidates.length > 2 ? 'truncate' : 'line-clamp-2 leading-tight'}`} title={candidate.evidence.join(' · ')}>{candidate.evidence.join(' · ')}</span>
           </li>

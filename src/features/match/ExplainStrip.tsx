@@ -2,6 +2,7 @@
 
 import { roleOf } from '@/core/definition/definition';
 import { candidatesFor } from '@/core/fit/review';
+import { PROPOSED_THRESHOLD } from '@/core/match/confidence';
 import { confidenceBy, EVIDENCE_KINDS, explainInWords } from '@/core/match/explain';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
 import { percentText } from '@/ui/text';
@@ -41,4 +42,4 @@ export function ExplainStrip({ role, onClose }: { role: string; onClose: () => v
   );
 }
 
-const Share = ({ value }: { value: number }) => <span className="flex items-center gap-2"><ConfidenceBar value={value} isDoubtful={value < 0.75} width={48} /><span className="tabular-nums">{percentText(value)}</span></span>;
+const Share = ({ value }: { value: number }) => <span className="flex items-center gap-2"><ConfidenceBar value={value} isDoubtful={value < PROPOSED_THRESHOLD} width={48} /><span className="tabular-nums">{percentText(value)}</span></span>;

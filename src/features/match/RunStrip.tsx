@@ -2,6 +2,7 @@
 
 import { useEffect, useRef } from 'react';
 import { roleOf } from '@/core/definition/definition';
+import { PROPOSED_THRESHOLD } from '@/core/match/confidence';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
 import { Key } from '@/ui/Key';
 import { percentText } from '@/ui/text';
@@ -31,7 +32,7 @@ export function RunStrip({ run, onFind }: { run: RunThrough; onFind: () => void 
           {run.candidates.map((candidate, index) => (
             <li key={candidate.boneIndex} role="option" aria-selected={index === run.highlighted} className={`flex min-w-0 cursor-pointer items-center gap-2.5 rounded-field px-2 py-0.5 text-[13px] ${index === run.highlighted ? 'bg-(--accent-wash) outline outline-primary/50' : 'hover:bg-base-200'}`} onClick={() => run.take(candidate.boneIndex)} onPointerEnter={() => run.highlight(index)}>
               <span className="w-32 shrink-0 truncate font-mono font-semibold xl:w-40">{rig.bones[candidate.boneIndex].name}</span>
-              {candidate.confidence !== null && <span className="hidden xl:block"><ConfidenceBar value={candidate.confidence} isDoubtful={candidate.confidence < 0.75} width={48} /></span>}
+              {candidate.confidence !== null && <span className="hidden xl:block"><ConfidenceBar value={candidate.confidence} isDoubtful={candidate.confidence < PROPOSED_THRESHOLD} width={48} /></span>}
               <span className="w-10 shrink-0 text-right tabular-nums">{candidate.confidence === null ? '' : percentText(candidate.confidence)}</span>
               <span className={`quiet min-w-0 ${index === run.highlighted ? 'leading-tight' : 'truncate'}`} title={candidate.evidence.join(' · ')}>{candidate.evidence.join(' · ')}</span>
             </li>

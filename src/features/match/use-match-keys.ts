@@ -1,19 +1,13 @@
 'use client';
 
-import { useEffect } from 'react';
+import { isPlainKey, useKeyDown } from '@/ui/use-key-down';
 
-/** Single keys of the Match screen; not while somebody types, and not with Ctrl or Alt. */
+/** Single keys of the Match screen. */
 export function useMatchKeys(keys: Readonly<Record<'accept' | 'clear' | 'nextDoubt' | 'leave' | 'runDoubts' | 'runAll' | 'explain', () => void>>): void {
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (event.ctrlKey || event.metaKey || event.altKey || /INPUT|TEXTAREA|SELECT/.test(target.tagName)) return;
-      const action = { a: keys.accept, n: keys.nextDoubt, r: keys.runDoubts, R: keys.runAll, e: keys.explain, Delete: keys.clear, Escape: keys.leave }[event.key];
-      if (!action) return;
-      event.preventDefault();
-      action();
-    };
-    window.addEventListener('keydown', onKey);
-    return () => window.removeEventListener('keydown', onKey);
-  }, [keys]);
+  useKeyDown((event) => {
+    const action = isPlainKey(event) && { a: keys.accept, n: keys.nextDoubt, r: keys.runDoubts, R: keys.runAll, e: keys.explain, Delete: keys.clear, Escape: keys.leave }[event.key];
+    if (!action) return;
+    event.preventDefault();
+    action();
+  });
 }

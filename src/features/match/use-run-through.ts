@@ -1,7 +1,8 @@
 'use client';
 
-import { useCallback, useEffect, useMemo, useState } from 'react';
+import { useCallback, useMemo, useState } from 'react';
 import { candidatesBelow, candidatesFor, rolesToReview, type ReviewCandidate, type ReviewScope } from '@/core/fit/review';
+import { isPlainKey, useKeyDown } from '@/ui/use-key-down';
 import { useCharacter } from '../character/character-context';
 
 export interface RunThrough {
@@ -79,21 +80,15 @@ export function useRunThrough(): { readonly run: RunThrough | null; readonly sta
 
 /** Keys of a run; they go before those of the screen. */
 export function useRunKeys(run: RunThrough | null, findBone: () => void): void {
-  useEffect(() => {
-    if (!run) return;
-    const onKey = (event: KeyboardEvent) => {
-      const target = event.target as HTMLElement;
-      if (event.ctrlKey || event.metaKey || event.altKey || /INPUT|TEXTAREA|SELECT/.test(target.tagName)) return;
-      const action = ({
-        Enter: run.accept, ArrowDown: () => run.highlight(run.highlighted + 1), ArrowUp: () => run.highlight(run.highlighted - 1),
-        ArrowRight: run.descend, ArrowLeft: run.ascend, Backspace: run.back, Escape: run.end, v: run.leaveVacant, s: run.skip, '/': findBone,
-      } as Readonly<Record<string, () => void>>)[event.key];
-      if (!action) return;
-      event.preventDefault();
-      event.stopPropagation();
-      action();
-    };
-    window.addEventListener('keydown', onKey, true);
-    return () => window.removeEventListener('keydown', onKey, true);
-  }, [run, findBone]);
+  useKeyDown((event) => {
+    if (!run || !isPlainKey(event)) return;
+    const action = ({
+      Enter: run.accept, ArrowDown: () => run.highlight(run.highlighted + 1), ArrowUp: () => run.highlight(run.highlighted - 1),
+      ArrowRight: run.descend, ArrowLeft: run.ascend, Backspace: run.back, Escape: run.end, v: run.leaveVacant, s: run.skip, '/': findBone,
+    } as Readonly<Record<string, () => void>>)[event.key];
+    if (!action) return;
+    event.preventDefault();
+    event.stopPropagation();
+    action();
+  }, true);
 }

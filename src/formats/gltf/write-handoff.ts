@@ -7,7 +7,7 @@ import { normalise as normaliseQuat, type Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import type { Rig, Transform } from '@/core/rig/rig';
 import { accessorFloats } from './accessor-floats';
-import { bindMatrices, bufferOf } from './document-parts';
+import { ancestorsOf, bindMatrices, bufferOf } from './document-parts';
 import { removeFacts } from '../scene/facts-in-document';
 import { createNodeIO } from './read-glb';
 import { influenceSets, readInfluences, type Influences } from './skin-influences';
@@ -207,7 +207,7 @@ function rebuildTree(document: Document, bones: readonly Node[], rig: Rig, plan:
   bindLooseBones(document, bones, rig, plan);
   const top = root ?? bones.find((_, index) => rig.bones[index].parent < 0) ?? null;
   for (const skin of document.getRoot().listSkins()) {
-    const isAbove = top && skin.listJoints().every((joint) => joint === top || hasAncestor(joint, top));
+    const isAbove = top && skin.listJoints().every((joint) => joint === top || ancestorsOf(joint).includes(top));
     skin.setSkeleton(isAbove ? top : null);
   }
 }
@@ -218,7 +218,7 @@ function bindLooseBones(document: Document, bones: readonly Node[], rig: Rig, pl
   const joints = new Set(skins.flatMap((skin) => skin.listJoints()));
   rig.bones.forEach((_, index) => {
     if (joints.has(bones[index])) return;
-    const led = skins.filter((skin) => skin.listJoints().some((joint) => hasAncestor(joint, bones[index])));
+    const led = skins.filter((skin) => skin.listJoints().some((joint) => ancestorsOf(joint).includes(bones[index])));
     for (const skin of led.length > 0 ? led : skins.slice(0, 1)) bindJoint(document, skin, bones[index], plan.worlds[index]);
   });
 }
@@ -234,10 +234,6 @@ function bindJoint(document: Document, skin: Skin, joint: Node, world: Mat4): vo
   skin.setInverseBindMatrices(bindMatrices(document, values));
 }
 
-function hasAncestor(node: Node, ancestor: Node): boolean {
-  for (let at = node.getParentNode(); at; at = at.getParentNode()) if (at === ancestor) return true;
-  return false;
-}
 
 function rewriteClips(document: Document, bones: readonly Node[], boneOf: ReadonlyMap<Node, number>, plan: SkeletonPlan): number {
   let constantKeys = 0;

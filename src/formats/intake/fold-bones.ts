@@ -1,11 +1,15 @@
 import type { Document, Node } from '@gltf-transform/core';
-import { bindMatrices } from '../gltf/document-parts';
+import { ancestorsOf, bindMatrices } from '../gltf/document-parts';
+import type { sampleClip } from '../gltf/sample-clip';
 import { compose, decompose, invertAffine, multiply, IDENTITY, type Mat4 } from '@/core/math/mat4';
 
-/** World transform of a node by its rest, all parents applied. */
-export function worldOf(node: Node): Mat4 {
+/** World transform of a node, all parents applied: by their rest, but for the parts that a moment of a clip gives. */
+export function worldOf(node: Node, keyed?: ReturnType<typeof sampleClip>): Mat4 {
   let world: Mat4 = IDENTITY;
-  for (let at: Node | null = node; at; at = at.getParentNode()) world = multiply(compose(at.getTranslation(), at.getRotation(), at.getScale()), world);
+  for (const at of [node, ...ancestorsOf(node)]) {
+    const change = keyed?.get(at);
+    world = multiply(compose(change?.translation ?? at.getTranslation(), change?.rotation ?? at.getRotation(), change?.scale ?? at.getScale()), world);
+  }
   return world;
 }
 

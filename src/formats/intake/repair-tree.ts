@@ -1,8 +1,9 @@
 import type { Animation, Document, Node } from '@gltf-transform/core';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import type { TreeRepair } from '@/core/intake/decisions';
-import { compose, decompose, IDENTITY, invertAffine, multiply, type Mat4 } from '@/core/math/mat4';
+import { decompose, IDENTITY, invertAffine, multiply } from '@/core/math/mat4';
 import { accessorFloats } from '../gltf/accessor-floats';
+import { ancestorsOf, bufferOf } from '../gltf/document-parts';
 import { sampleClip } from '../gltf/sample-clip';
 import { foldBones, reparent, worldOf } from './fold-bones';
 
@@ -24,8 +25,8 @@ export function repairTree(document: Document, nodes: readonly (Node | undefined
     const parent = node.getParentNode();
     if (repair.kind === 'reparent') {
       const next = nodeAt(repair.parent);
-      if (next === node || isBelow(next, node)) throw misfit(`"${node.getName()}" cannot hang on "${next.getName()}", which hangs on it.`);
-      keepMotion(document, [node], [next, ...ancestors(next)], () => moveTo(node, next, misfit));
+      if (next === node || ancestorsOf(next).includes(node)) throw misfit(`"${node.getName()}" cannot hang on "${next.getName()}", which hangs on it.`);
+      keepMotion(document, [node], [next, ...ancestorsOf(next)], () => moveTo(node, next, misfit));
     } else if (repair.kind === 'collapse') {
       if (!parent) throw misfit(`"${node.getName()}" has no parent to take over its weights.`);
       const children = node.listChildren();
@@ -46,11 +47,6 @@ export function repairTree(document: Document, nodes: readonly (Node | undefined
   }
 }
 
-function isBelow(node: Node, top: Node): boolean {
-  for (let at = node.getParentNode(); at; at = at.getParentNode()) if (at === top) return true;
-  return false;
-}
-
 /** Parents scaled unevenly would shear what hangs on them; a bone cannot hold that, so it is refused. */
 function moveTo(node: Node, parent: Node, misfit: (message: string) => YarvoError): void {
   const before = worldOf(node);
@@ -60,34 +56,33 @@ function moveTo(node: Node, parent: Node, misfit: (message: string) => YarvoErro
   if (before.some((value, at) => Math.abs(value - after[at]) > size * 1e-5)) throw misfit(`"${node.getName()}" would be sheared below "${parent.getName()}", whose scale is uneven.`);
 }
 
-interface Track {
-  readonly animation: Animation;
-  readonly node: Node;
-  readonly times: readonly number[];
-  /** World of the node at each time, as it was before the repair. */
-  readonly worlds: readonly Mat4[];
-}
-
 /**
  * Runs a change of the tree and then gives `moved` keys under which they go where they went before.
  * @param above what will stand above them besides what does now.
  */
 function keepMotion(document: Document, moved: readonly Node[], above: readonly Node[], change: () => void): void {
-  const tracks = document.getRoot().listAnimations().flatMap((animation) => moved.map((node): Track => {
-    const times = keyTimes(animation, [node, ...ancestors(node), ...above]);
-    return { animation, node, times, worlds: times.map((time) => worldAt(animation, node, time)) };
-  }));
+  const tracks = document.getRoot().listAnimations().flatMap((animation) => {
+    const poses = new Map<number, ReturnType<typeof sampleClip>>();
+    const poseAt = (seconds: number) => {
+      const pose = poses.get(seconds) ?? sampleClip(animation, seconds);
+      poses.set(seconds, pose);
+      return pose;
+    };
+    return moved.map((node) => ({
+      animation, node,
+      keys: keyTimes(animation, [node, ...ancestorsOf(node), ...above]).map((seconds) => ({ seconds, pose: poseAt(seconds), world: worldOf(node, poseAt(seconds)) })),
+    }));
+  });
   change();
-  for (const { animation, node, times, worlds } of tracks) {
-    if (times.length === 0) continue;
-    writeKeys(document, animation, node, times, times.map((time, at) => decompose(multiply(invertAffine(worldAt(animation, node.getParentNode(), time)) ?? IDENTITY, worlds[at]))));
+  for (const { animation, node, keys } of tracks) {
+    if (keys.length === 0) continue;
+    // What stands above a moved node keeps its own keys, so the pose from before the change still tells where it is.
+    const locals = keys.map(({ pose, world }) => {
+      const parent = node.getParentNode();
+      return decompose(parent ? multiply(invertAffine(worldOf(parent, pose)) ?? IDENTITY, world) : world);
+    });
+    writeKeys(document, animation, node, keys.map(({ seconds }) => seconds), locals);
   }
-}
-
-function ancestors(node: Node): Node[] {
-  const out: Node[] = [];
-  for (let at = node.getParentNode(); at; at = at.getParentNode()) out.push(at);
-  return out;
 }
 
 /** Seconds at which any of these nodes is keyed, in order. */
@@ -101,19 +96,9 @@ function keyTimes(animation: Animation, nodes: readonly Node[]): number[] {
   return [...times].sort((a, b) => a - b);
 }
 
-function worldAt(animation: Animation, node: Node | null, seconds: number): Mat4 {
-  const keyed = sampleClip(animation, seconds);
-  let world: Mat4 = IDENTITY;
-  for (let at = node; at; at = at.getParentNode()) {
-    const change = keyed.get(at);
-    world = multiply(compose(change?.translation ?? at.getTranslation(), change?.rotation ?? at.getRotation(), change?.scale ?? at.getScale()), world);
-  }
-  return world;
-}
-
 function writeKeys(document: Document, animation: Animation, node: Node, times: readonly number[], locals: readonly ReturnType<typeof decompose>[]): void {
   for (const channel of animation.listChannels()) if (channel.getTargetNode() === node && channel.getTargetPath() !== 'weights') channel.dispose();
-  const buffer = document.getRoot().listBuffers()[0] ?? document.createBuffer();
+  const buffer = bufferOf(document);
   const input = document.createAccessor().setType('SCALAR').setArray(Float32Array.from(times)).setBuffer(buffer);
   for (const path of ['translation', 'rotation', 'scale'] as const) {
     const values = locals.map((local) => [...local[path]]);

@@ -85,6 +85,7 @@ export function Stage(props: StageProps) {
   useEffect(() => view.current?.setViews(views), [views, model]);
   useEffect(() => view.current?.setMesh(mesh), [mesh, model]);
   useEffect(() => view.current?.setState({ bones, before, selected, hovered, highlighted, jointScale, hasLabels, isolated }), [bones, before, selected, hovered, highlighted, jointScale, hasLabels, isolated, model]);
+  // By content: the same joints handed over anew must not undo where a person moved the camera.
   const focusKey = focus?.join() ?? '';
   useEffect(() => view.current?.focusOn(focusKey === '' ? null : focusKey.split(',').map(Number)), [focusKey, model]);
   useEffect(() => {

@@ -4,6 +4,8 @@ import type { Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import type { RigPose } from '@/core/rig/pose';
 import { drawRule, drawSkeleton, pickBone, pickTied, type OverlayState, type OverlayTheme } from './skeleton-overlay';
+import { makeFloor } from './floor';
+import { readTheme, type StageTheme } from './stage-theme';
 import { cameraAxes, eyeDistance, fitCamera, FREE_FIELD_RAD, panCamera, projector, type PaneCamera, type PaneView } from './projection';
 
 export type StageMesh = 'solid' | 'see-through' | 'hidden';
@@ -353,16 +355,6 @@ function cameraFor(pane: Pane, aspect: number): three.Camera {
   return lens;
 }
 
-/** Quarter metres on the floor, three metres across, and a single line where the floor is seen edge on. */
-function makeFloor(): { flat: three.LineSegments; edge: three.LineSegments; material: three.LineBasicMaterial } {
-  const points: number[] = [];
-  const half = 1.5;
-  for (let at = -half; at <= half + 1e-6; at += 0.25) points.push(at, 0, -half, at, 0, half, -half, 0, at, half, 0, at);
-  const material = new three.LineBasicMaterial();
-  const lines = (places: readonly number[]) => new three.LineSegments(new three.BufferGeometry().setAttribute('position', new three.Float32BufferAttribute(places, 3)), material);
-  return { flat: lines(points), edge: lines([-20, 0, 0, 20, 0, 0, 0, 0, -20, 0, 0, 20]), material };
-}
-
 function drawFlatGround(canvas: CanvasRenderingContext2D, pane: Pane, theme: OverlayTheme): void {
   canvas.fillStyle = theme.ground;
   canvas.fillRect(0, 0, pane.rect.width, pane.rect.height);
@@ -380,24 +372,4 @@ function drawPaneFrame(canvas: CanvasRenderingContext2D, pane: Pane, theme: Over
   canvas.textBaseline = 'top';
   canvas.fillText(LABELS[pane.camera.view], pane.rect.width - 10, 8);
   canvas.textAlign = 'left';
-}
-
-interface StageTheme extends OverlayTheme {
-  readonly grid: string;
-}
-
-function readTheme(element: HTMLElement): StageTheme {
-  const style = getComputedStyle(element);
-  const read = (name: string, fallback: string) => style.getPropertyValue(name).trim() || fallback;
-  return {
-    left: read('--tint-left', '#4a43a8'),
-    right: read('--tint-right', '#9c4f1c'),
-    centre: read('--tint-centre', '#57534a'),
-    ink: read('--color-base-content', '#24221f'),
-    quiet: read('--ink-quiet', '#635e54'),
-    ground: read('--stage-ground', '#efece4'),
-    accent: read('--color-primary', '#4a43a8'),
-    alarm: read('--color-error', '#8a2d62'),
-    grid: read('--stage-grid', '#d6d0c2'),
-  };
 }
