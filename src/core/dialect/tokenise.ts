@@ -5,10 +5,13 @@ export interface Token {
   readonly start: number;
 }
 
+const IS_ASCII = /^[\x20-\x7e]*$/;
 const COMBINING_LATIN = /[\u0300-\u036f]/g;
 
 /** Lower case, compatibility forms folded, Latin diacritics removed; kana keep their voicing marks. */
 export function foldText(text: string): string {
+  // Most names are plain ASCII, where folding is lower case and nothing else.
+  if (IS_ASCII.test(text)) return text.toLowerCase();
   const folded = text.normalize('NFKC').toLowerCase().normalize('NFD').replace(COMBINING_LATIN, '').normalize('NFC');
   return folded.replaceAll('ß', 'ss').replaceAll('ł', 'l').replaceAll('ø', 'o').replaceAll('æ', 'ae');
 }
@@ -27,6 +30,10 @@ export function repairMojibake(name: string): string {
 type CharClass = 'upper' | 'lower' | 'digit' | 'han' | 'kana' | 'separator';
 
 function classOf(char: string): CharClass {
+  if (char >= 'a' && char <= 'z') return 'lower';
+  if (char >= 'A' && char <= 'Z') return 'upper';
+  if (char >= '0' && char <= '9') return 'digit';
+  if (char <= '~') return 'separator';
   if (/\p{Nd}/u.test(char)) return 'digit';
   if (/\p{Script=Han}/u.test(char)) return 'han';
   if (/[\p{Script=Hiragana}\p{Script=Katakana}ー]/u.test(char)) return 'kana';

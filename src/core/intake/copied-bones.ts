@@ -24,14 +24,10 @@ export function findCopiedBones(rig: Rig): CopiedBone[] {
   const tolerance = largestExtent(places) * PLACE_TOLERANCE;
   const parents = rig.bones.map((bone) => bone.parent);
   const byAddition = new Map<string, CopiedBone[]>();
-  const grid = buckets(places, tolerance);
-  for (const bone of rig.bones) {
-    for (const other of neighbours(grid, places[bone.index], tolerance)) {
-      if (other <= bone.index || distance(places[bone.index], places[other]) > tolerance) continue;
-      if (isAbove(parents, bone.index, other) || isAbove(parents, other, bone.index)) continue;
-      const pair = namePair(rig, bone.index, other);
-      if (pair) byAddition.set(pair.addition, [...(byAddition.get(pair.addition) ?? []), pair]);
-    }
+  for (const [first, second] of pairsAtOnePlace(places, tolerance)) {
+    if (isAbove(parents, first, second) || isAbove(parents, second, first)) continue;
+    const pair = namePair(rig, first, second);
+    if (pair) byAddition.set(pair.addition, [...(byAddition.get(pair.addition) ?? []), pair]);
   }
   const taken = new Set<number>();
   const copies: CopiedBone[] = [];
@@ -83,20 +79,15 @@ function isOwnTree(pairs: readonly CopiedBone[], parents: readonly number[]): bo
   return inTree.length >= pairs.length * TREE_SHARE;
 }
 
-function buckets(places: readonly Vec3[], size: number): Map<string, number[]> {
-  const grid = new Map<string, number[]>();
-  places.forEach((place, bone) => {
-    const key = cell(place, size).join(' ');
-    grid.set(key, [...(grid.get(key) ?? []), bone]);
-  });
-  return grid;
-}
-
-const cell = (place: Vec3, size: number): number[] => place.map((value) => Math.floor(value / Math.max(size, 1e-12)));
-
-function neighbours(grid: ReadonlyMap<string, number[]>, place: Vec3, size: number): number[] {
-  const [x, y, z] = cell(place, size);
-  const out: number[] = [];
-  for (let dx = -1; dx <= 1; dx++) for (let dy = -1; dy <= 1; dy++) for (let dz = -1; dz <= 1; dz++) out.push(...(grid.get(`${x + dx} ${y + dy} ${z + dz}`) ?? []));
-  return out;
+/** Bones nearer to each other than `tolerance`, the lower index first, in the order of their indices. A sweep along x. */
+function pairsAtOnePlace(places: readonly Vec3[], tolerance: number): [number, number][] {
+  const order = [...places.keys()].sort((a, b) => places[a][0] - places[b][0]);
+  const pairs: [number, number][] = [];
+  for (let at = 0; at < order.length; at++) {
+    const place = places[order[at]];
+    for (let next = at + 1; next < order.length && places[order[next]][0] - place[0] <= tolerance; next++) {
+      if (distance(place, places[order[next]]) <= tolerance) pairs.push([Math.min(order[at], order[next]), Math.max(order[at], order[next])]);
+    }
+  }
+  return pairs.sort((a, b) => a[0] - b[0] || a[1] - b[1]);
 }

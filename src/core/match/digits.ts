@@ -138,6 +138,9 @@ const LEFT_OUT = -2.5;
 function readAssignments(context: MatchContext, hand: number, chains: readonly DigitChain[], palm: readonly boolean[]): Reading[] {
   const geometry = chainGeometry(context, hand, chains, palm);
   const names = chains.map((chain) => DIGITS.map((digit) => chainName(context, chain, digit)));
+  // The likeliest first, so that what can no longer count is seen early. Leaving a chain out only pays when there are
+  // more chains than digits, or it is not a finger.
+  const choices = names.map((gains) => [{ digit: -1, gain: LEFT_OUT }, ...gains.map((gain, digit) => ({ digit, gain }))].sort((a, b) => b.gain - a.gain));
   // Best that the chains from each one on can still gain by name.
   const ceilings = new Array<number>(chains.length + 1).fill(0);
   for (let chain = chains.length - 1; chain >= 0; chain--) ceilings[chain] = ceilings[chain + 1] + Math.max(LEFT_OUT, ...names[chain]);
@@ -153,10 +156,8 @@ function readAssignments(context: MatchContext, hand: number, chains: readonly D
       if (score >= best - NEGLIGIBLE) readings.push({ digits: [...digits], score });
       return;
     }
-    for (let digit = -1; digit < DIGITS.length; digit++) {
+    for (const { digit, gain } of choices[chain]) {
       if (digit >= 0 && used.has(digit)) continue;
-      // Leaving a chain out only pays when there are more chains than digits, or it is not a finger.
-      const gain = digit < 0 ? LEFT_OUT : names[chain][digit];
       digits[chain] = digit;
       if (digit >= 0) used.add(digit);
       visit(chain + 1, soFar + gain);

@@ -1,8 +1,10 @@
 import { angleBetween, dot, normalise } from '../math/vec3';
 import { isAncestor } from '../rig/rig-shape';
 import type { MatchContext } from './context';
-import { bell, findLimbs, limbDirection, limbTop, type Limb } from './limbs';
-import { findTrunks, trunkFrame, type Trunk, type TrunkFrame } from './trunk';
+import { findLimbs } from './find-limbs';
+import { limbPaths } from './limb-path';
+import { bell, limbDirection, limbTop, type Limb } from './limbs';
+import { createTrunkFinder, trunkFrame, type Trunk, type TrunkFrame } from './trunk';
 
 /** One complete reading of the body: two legs, two arms, a centre line. */
 export interface BodyHypothesis {
@@ -34,8 +36,9 @@ const IRRELEVANT = 7;
 
 /** Joint search over legs, arms and trunk: the best few of each are combined and scored together. */
 export function searchBody(context: MatchContext): SearchResult {
-  const legs = findLimbs(context, 'leg');
-  const arms = findLimbs(context, 'arm');
+  const paths = limbPaths(context);
+  const legs = findLimbs(context, 'leg', paths);
+  const arms = findLimbs(context, 'arm', paths);
   const pairings: { legs: Limb; arms: Limb; score: number }[] = [];
   for (const leg of legs) {
     for (const arm of arms) {
@@ -46,6 +49,7 @@ export function searchBody(context: MatchContext): SearchResult {
   }
   pairings.sort((a, b) => b.score - a.score);
   const hypotheses: BodyHypothesis[] = [];
+  const findTrunks = createTrunkFinder(context);
   let [bestTotal, bestTrunk, examined] = [-Infinity, -Infinity, 0];
   for (const pairing of pairings.slice(0, BUDGET)) {
     // Pairings come best first: once even a better trunk than any so far could not bring one near the best, none can.
@@ -53,7 +57,7 @@ export function searchBody(context: MatchContext): SearchResult {
     examined++;
     const frame = trunkFrame(context, pairing.legs, pairing.arms);
     const jointScore = pairing.score - pairing.legs.score - pairing.arms.score;
-    for (const trunk of findTrunks(context, frame).slice(0, 12)) {
+    for (const trunk of findTrunks(frame).slice(0, 12)) {
       bestTrunk = Math.max(bestTrunk, trunk.score);
       bestTotal = Math.max(bestTotal, pairing.score + trunk.score);
       hypotheses.push({ legs: pairing.legs, arms: pairing.arms, trunk, score: pairing.score + trunk.score, jointScore });

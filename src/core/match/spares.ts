@@ -5,6 +5,12 @@ import { findCopiedBones } from '../intake/copied-bones';
 import type { MatchContext } from './context';
 import type { Spare, SpareKind } from './match-types';
 
+interface MappedBones {
+  readonly roles: ReadonlyMap<number, string>;
+  /** Mapped bones whose nearest mapped bone above is the key. */
+  readonly below: ReadonlyMap<number, readonly number[]>;
+}
+
 /** Explains every bone without a role. `roleBones` maps bone -> role; `members` are runs' inner bones, which are no spares. */
 export function explainSpares(
   context: MatchContext,
@@ -13,19 +19,31 @@ export function explainSpares(
   rootBone: number,
 ): Spare[] {
   const spares: Spare[] = [];
+  const mapped = { roles: roleBones, below: mappedByRider(context, roleBones) };
   const copies = new Map(findCopiedBones(context.rig).map(({ copy, original }) => [copy, original]));
   for (let bone = 0; bone < context.shape.boneCount; bone++) {
     if (roleBones.has(bone) || members.has(bone) || bone === rootBone) continue;
     const original = copies.get(bone);
-    const explained = original === undefined ? explain(context, roleBones, bone) : { kind: 'cloth' as const, reason: `it repeats ${context.rig.bones[original].name} in name and place` };
-    const ridesOn = original !== undefined && roleBones.has(original) ? original : nearestMapped(context, roleBones, bone);
+    const explained = original === undefined ? explain(context, mapped, bone) : { kind: 'cloth' as const, reason: `it repeats ${context.rig.bones[original].name} in name and place` };
+    const ridesOn = original !== undefined && roleBones.has(original) ? original : nearestMapped(context, mapped, bone);
     spares.push({ boneIndex: bone, ...explained, ridesOn });
   }
   return spares;
 }
 
-const nearestMapped = (context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number): number =>
-  nearestAbove(context.shape.parents, bone, (above) => roleBones.has(above));
+const nearestMapped = (context: MatchContext, mapped: MappedBones, bone: number): number =>
+  nearestAbove(context.shape.parents, bone, (above) => mapped.roles.has(above));
+
+function mappedByRider(context: MatchContext, roles: ReadonlyMap<number, string>): Map<number, number[]> {
+  const below = new Map<number, number[]>();
+  for (const bone of roles.keys()) {
+    const rider = nearestAbove(context.shape.parents, bone, (above) => roles.has(above));
+    const known = below.get(rider);
+    if (known) known.push(bone);
+    else below.set(rider, [bone]);
+  }
+  return below;
+}
 
 const WORD_KINDS: readonly [word: string, kind: SpareKind, reason: string][] = [
   ['twist', 'twist', 'its name says twist'],
@@ -46,7 +64,7 @@ const WORD_KINDS: readonly [word: string, kind: SpareKind, reason: string][] = [
   ['root', 'leftover', 'its name says root'],
 ];
 
-function explain(context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number): { kind: SpareKind; reason: string } {
+function explain(context: MatchContext, mapped: MappedBones, bone: number): { kind: SpareKind; reason: string } {
   const { other, body } = context.names.bones[bone];
   const moves = context.shape.hasSkin && context.rig.bones[bone].skinWeight > 0;
   for (const [word, kind, reason] of WORD_KINDS) {
@@ -54,30 +72,30 @@ function explain(context: MatchContext, roleBones: ReadonlyMap<number, string>, 
     if (kind === 'anchor' && moves) continue;
     if ((other[word as keyof typeof other] ?? 0) >= 0.7) return { kind, reason };
   }
-  return byPlace(context, roleBones, bone, (body.eye ?? 0) + (body.jaw ?? 0) > 0.7);
+  return byPlace(context, mapped, bone, (body.eye ?? 0) + (body.jaw ?? 0) > 0.7);
 }
 
-function byPlace(context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number, isFaceWord: boolean): { kind: SpareKind; reason: string } {
+function byPlace(context: MatchContext, mapped: MappedBones, bone: number, isFaceWord: boolean): { kind: SpareKind; reason: string } {
   const { shape } = context;
   const isLeaf = shape.children[bone].length === 0;
   const moves = context.rig.bones[bone].skinWeight > 0;
   const parent = shape.parents[bone];
-  const rider = nearestMapped(context, roleBones, bone);
-  const role = rider >= 0 ? (roleBones.get(rider) as string) : null;
+  const rider = nearestMapped(context, mapped, bone);
+  const role = rider >= 0 ? (mapped.roles.get(rider) as string) : null;
   if (isFaceWord) return { kind: 'face', reason: 'its name says part of the face' };
-  if (isLeaf && !moves && shape.hasSkin && coincident(context, roleBones, bone, rider)) {
+  if (isLeaf && !moves && shape.hasSkin && coincident(context, mapped, bone, rider)) {
     return { kind: 'anchor', reason: 'it stands on a mapped joint and moves no vertices' };
   }
-  if (rider >= 0 && isLimb(role) && liesOnSegment(context, roleBones, bone, rider)) {
+  if (rider >= 0 && isLimb(role) && liesOnSegment(context, mapped, bone, rider)) {
     return { kind: 'twist', reason: `it lies along the ${plain(role)} and turns with it` };
   }
-  if (isLeaf && parent >= 0 && (roleBones.has(parent) || isChainEnd(context, bone)) && !(shape.hasSkin && moves) && pointsOn(context, bone)) {
+  if (isLeaf && parent >= 0 && (mapped.roles.has(parent) || isChainEnd(context, bone)) && !(shape.hasSkin && moves) && pointsOn(context, bone)) {
     return { kind: 'tip', reason: 'it ends a chain and moves no vertices' };
   }
   if (shape.hasSkin && !moves && shape.subtreeCounts[bone] === 1) {
     return rider >= 0 ? { kind: 'anchor', reason: 'it moves no vertices and nothing hangs on it' } : { kind: 'leftover', reason: 'it moves no vertices and stands apart from the body' };
   }
-  const carried = mappedBelow(context, roleBones, bone);
+  const carried = mappedBelow(context, mapped, bone);
   if (rider >= 0 && carried) return { kind: 'helper', reason: `it stands between the ${plain(role)} and the ${plain(carried)}` };
   if (role === 'head' || role === 'jaw') return { kind: 'face', reason: 'it hangs on the head and carries skin' };
   if (rider >= 0 && isChain(context, bone)) return { kind: 'cloth', reason: `a loose chain below the ${plain(role)}` };
@@ -86,10 +104,10 @@ function byPlace(context: MatchContext, roleBones: ReadonlyMap<number, string>, 
 }
 
 /** Role of the nearest mapped bone that hangs on a bone; null for none. */
-function mappedBelow({ shape }: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number): string | null {
+function mappedBelow({ shape }: MatchContext, mapped: MappedBones, bone: number): string | null {
   const queue = [...shape.children[bone]];
   for (const below of queue) {
-    const role = roleBones.get(below);
+    const role = mapped.roles.get(below);
     if (role) return role;
     queue.push(...shape.children[below]);
   }
@@ -100,20 +118,19 @@ const plain = (role: string | null): string => (role ?? 'body').replace(/([A-Z])
 const isLimb = (role: string | null): boolean => role !== null && /Arm|Leg|Shoulder|Hand/.test(role);
 
 /** At the same place as a mapped joint other than the one it hangs on. */
-function coincident(context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number, rider: number): boolean {
+function coincident(context: MatchContext, mapped: MappedBones, bone: number, rider: number): boolean {
   const { shape } = context;
-  for (const mapped of roleBones.keys()) {
-    if (mapped === rider || isAncestor(shape, bone, mapped)) continue;
-    if (distance(shape.positions[mapped], shape.positions[bone]) < shape.size * 0.004) return true;
+  for (const other of mapped.roles.keys()) {
+    if (other === rider || isAncestor(shape, bone, other)) continue;
+    if (distance(shape.positions[other], shape.positions[bone]) < shape.size * 0.004) return true;
   }
   return false;
 }
 
 /** On the straight line from a mapped joint to its mapped child, strictly between or at the joint itself. */
-function liesOnSegment(context: MatchContext, roleBones: ReadonlyMap<number, string>, bone: number, rider: number): boolean {
+function liesOnSegment(context: MatchContext, mapped: MappedBones, bone: number, rider: number): boolean {
   const { shape } = context;
-  for (const child of roleBones.keys()) {
-    if (nearestMapped(context, roleBones, child) !== rider) continue;
+  for (const child of mapped.below.get(rider) ?? []) {
     const along = subtract(shape.positions[child], shape.positions[rider]);
     const direction = normalise(along);
     if (!direction) continue;

@@ -43,10 +43,20 @@ const MAX_TRUNKS = 40;
 const NO_SPINE = -2.5;
 const NO_HEAD = -4;
 
+/** Finds trunks, and remembers them: they depend on where the limbs leave and on nothing that lies further out. */
+export function createTrunkFinder(context: MatchContext): (frame: TrunkFrame) => readonly Trunk[] {
+  const found = new Map<string, readonly Trunk[]>();
+  return (frame) => {
+    const key = [frame.legs.upper, limbTop(frame.arms), frame.arms.upper].join();
+    const trunks = found.get(key) ?? findTrunks(context, frame);
+    found.set(key, trunks);
+    return trunks;
+  };
+}
+
 /** All plausible trunks for a pair of legs and a pair of arms, best first. */
-export function findTrunks(context: MatchContext, frame: TrunkFrame): Trunk[] {
+function findTrunks(context: MatchContext, frame: TrunkFrame): Trunk[] {
   const { body } = context;
-  const taken = new Set([...frame.legs.bones, ...frame.arms.bones]);
   const legTop = limbTop(frame.legs);
   const armTop = limbTop(frame.arms);
   const legBranch = commonAncestor(body, legTop[0], legTop[1]);
@@ -54,7 +64,7 @@ export function findTrunks(context: MatchContext, frame: TrunkFrame): Trunk[] {
   if (armBranch < 0) return [];
   const lead = legBranch < 0 ? armBranch : commonAncestor(body, legBranch, armBranch);
   const trunks: Trunk[] = [];
-  const headCandidates = findHeads(context, frame, armBranch, taken);
+  const headCandidates = findHeads(context, frame, armBranch);
   for (const hips of findHips(context, legBranch, lead, armBranch)) {
     const hipsScore = scoreHips(context, frame, hips, lead, legBranch);
     for (const head of headCandidates) {
@@ -103,12 +113,12 @@ interface HeadCandidate {
   readonly score: number;
 }
 
-function findHeads(context: MatchContext, frame: TrunkFrame, armBranch: number, taken: ReadonlySet<number>): HeadCandidate[] {
+function findHeads(context: MatchContext, frame: TrunkFrame, armBranch: number): HeadCandidate[] {
   const { body } = context;
   const heads: HeadCandidate[] = [{ bone: -1, score: NO_HEAD }];
+  const tops = [...limbTop(frame.legs), ...limbTop(frame.arms)];
   for (let bone = 0; bone < body.boneCount; bone++) {
-    if (taken.has(bone) || bone === armBranch || !isAncestor(body, armBranch, bone)) continue;
-    if (isBelowLimb(context, bone, frame)) continue;
+    if (!isAncestor(body, armBranch, bone) || isInLimb(context, bone, tops)) continue;
     if (Math.abs(context.mirror.lateral[bone]) > 0.06 * body.size || (context.mirror.partners[bone] !== bone && context.mirror.partners[bone] >= 0)) continue;
     heads.push({ bone, score: scoreHead(context, frame, bone, armBranch) });
   }
@@ -118,8 +128,9 @@ function findHeads(context: MatchContext, frame: TrunkFrame, armBranch: number, 
   return heads.slice(0, MAX_HEADS);
 }
 
-function isBelowLimb(context: MatchContext, bone: number, frame: TrunkFrame): boolean {
-  return [...limbTop(frame.legs), ...limbTop(frame.arms)].some((top) => top === bone || isAncestor(context.body, top, bone));
+function isInLimb(context: MatchContext, bone: number, tops: readonly number[]): boolean {
+  for (const top of tops) if (top === bone || isAncestor(context.body, top, bone)) return true;
+  return false;
 }
 
 function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBranch: number): number {

@@ -1,6 +1,5 @@
 import { translationOf } from '../math/mat4';
 import { distance, type Vec3 } from '../math/vec3';
-import { isAbove } from './bone-tree';
 import type { Rig } from './rig';
 
 /** What the tree and the places of a rig say, computed once and read by every later stage. File space, file units. */
@@ -17,6 +16,10 @@ export interface RigShape {
   readonly reaches: Float64Array;
   /** Leaf bones below each bone (1 for a leaf). */
   readonly leafCounts: Int32Array;
+  /** The bone at the end of the longest way down from each bone; the bone itself for a leaf. */
+  readonly tips: Int32Array;
+  /** Place of each bone when the tree is walked down branch by branch: a bone's subtree is an unbroken row from there. */
+  readonly entries: Int32Array;
   /** Distance to the parent's head; 0 for a root. */
   readonly lengths: Float64Array;
   /** Largest extent of the joints' bounds: the yardstick of all tolerances. */
@@ -61,8 +64,19 @@ export function computeRigShape(rig: Rig, options: ShapeOptions = {}): RigShape 
     leafCounts[parent] += leafCounts[bone];
     reaches[parent] = Math.max(reaches[parent], reaches[bone] + lengths[bone]);
   }
+  const tips = Int32Array.from(parents.keys());
+  for (let at = order.length - 1; at >= 0; at--) {
+    const bone = order[at];
+    let farthest = -1;
+    for (const child of children[bone]) {
+      if (farthest < 0 || reaches[child] + lengths[child] > reaches[farthest] + lengths[farthest]) farthest = child;
+    }
+    if (farthest >= 0) tips[bone] = tips[farthest];
+  }
   return {
     boneCount,
+    tips,
+    entries: walkOrder(parents, children, order, subtreeCounts),
     parents,
     children,
     positions,
@@ -84,6 +98,24 @@ function parentFirstOrder(parents: Int32Array, children: readonly (readonly numb
   return order;
 }
 
+/** Number of each bone in a walk that finishes one branch before it starts the next. */
+function walkOrder(parents: Int32Array, children: readonly (readonly number[])[], order: readonly number[], subtreeCounts: Int32Array): Int32Array {
+  const entries = new Int32Array(parents.length);
+  let nextRoot = 0;
+  for (const bone of order) {
+    if (parents[bone] < 0) {
+      entries[bone] = nextRoot;
+      nextRoot += subtreeCounts[bone];
+    }
+    let next = entries[bone] + 1;
+    for (const child of children[bone]) {
+      entries[child] = next;
+      next += subtreeCounts[child];
+    }
+  }
+  return entries;
+}
+
 export function largestExtent(points: readonly Vec3[]): number {
   let size = 0;
   for (const axis of [0, 1, 2] as const) {
@@ -98,8 +130,9 @@ export function largestExtent(points: readonly Vec3[]): number {
 }
 
 /** True if `ancestor` lies strictly above `bone`. */
-export function isAncestor(shape: Pick<RigShape, 'parents'>, ancestor: number, bone: number): boolean {
-  return isAbove(shape.parents, ancestor, bone);
+export function isAncestor(shape: Pick<RigShape, 'entries' | 'subtreeCounts'>, ancestor: number, bone: number): boolean {
+  const below = shape.entries[bone] - shape.entries[ancestor];
+  return below > 0 && below < shape.subtreeCounts[ancestor];
 }
 
 /** Deepest bone that is above or equal to both, or -1 when they share none. */
