@@ -2,14 +2,16 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import { describe, expect, it } from 'vitest';
 import { QUAY } from '@/core/definition/quay';
-import { CAST, SAME_FIGURE } from './cast/cast';
+import { CAST, SAME_FIGURE, YARDSTICK } from './cast/cast';
 
 const file = (...names: string[]) => path.join(import.meta.dirname, 'files', ...names);
 
-describe.each(Object.entries(CAST))('%s', (name, { make, truth, figure }) => {
+const FILES = [...Object.entries(CAST), ...Object.entries(YARDSTICK).map(([name, made]) => [`yardstick/${name}`, made] as const)];
+
+describe.each(FILES)('%s', (name, { make, truth, figure }) => {
   it('is made the same every time, and is the committed file', async () => {
     expect(Buffer.compare(Buffer.from(await make()), await readFile(file(name)))).toBe(0);
-    if (truth) expect(truth).toEqual(JSON.parse(await readFile(file(`${path.parse(name).name}.truth.json`), 'utf8')));
+    if (truth) expect(truth).toEqual(JSON.parse(await readFile(file(name.replace(/\.\w+$/, '.truth.json')), 'utf8')));
   });
 
   it.runIf(figure)('has weights of four bones at most that add up to 1 on every vertex', () => {

@@ -11,6 +11,7 @@ import { customsClerk } from './customs-clerk';
 import { eelSeller } from './eel-seller';
 import { ferryPilot } from './ferry-pilot';
 import { harbourDiver } from './harbour-diver';
+import { harbourMaster } from './harbour-master';
 import { lamplighter } from './lamplighter';
 import { netMender } from './net-mender';
 import { otterStevedore } from './otter-stevedore';
@@ -59,4 +60,9 @@ export const CAST: Readonly<Record<string, CastFile>> = {
 export const SAME_FIGURE: Readonly<Record<string, () => Uint8Array>> = {
   'lamplighter.fbx': () => text(writeFbx(lamplighter(), { unitsPerMetre: 100, up: 'Y', usesPreRotation: false })),
   'lamplighter.dae': () => text(writeCollada(lamplighter(), { unitsPerMetre: 39.3700787, up: 'Z' })),
+};
+
+/** A figure of exactly 150 bones to measure speed with. Not part of the demo itself. */
+export const YARDSTICK: Readonly<Record<string, CastFile>> = {
+  'harbour-master.fbx': figure(harbourMaster, async (made) => text(writeFbx(made, { ...CENTIMETRES_Z_UP, usesPreRotation: true }))),
 };

@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { angleOf, conjugate, fromAxisAngle, multiply } from '../math/quat';
 import { makeRig, type PlainBone } from '../../../tests/helpers/rig-maker';
+import { isAbove } from './bone-tree';
 import { computeCarriers, computeWorlds, REST_POSE, turnedLocalRotation } from './pose';
 import { decompose } from '../math/mat4';
 import { commonAncestor, computeRigShape, isAncestor, pathBelow } from './rig-shape';
@@ -18,6 +19,7 @@ describe('the shape of a rig', () => {
     expect([...shape.leafCounts]).toEqual([2, 1, 1, 1, 1]);
     expect([...shape.depths]).toEqual([0, 1, 2, 1, 0]);
     expect([...shape.reaches]).toEqual([3, 2, 0, 0, 0]);
+    expect([...shape.tips]).toEqual([2, 2, 2, 3, 4]);
     expect(shape.size).toBe(9);
   });
 
@@ -31,6 +33,25 @@ describe('the shape of a rig', () => {
     expect(pathBelow(shape, 0, 2)).toEqual([1, 2]);
     expect(pathBelow(shape, 3, 2)).toBeNull();
     expect(pathBelow(shape, -1, 2)).toEqual([0, 1, 2]);
+  });
+
+  it('tells ancestors by their place in the walk as a climb up the parents does, however the bones are numbered', () => {
+    const anyTree = fc.array(fc.tuple(fc.nat(), fc.double({ min: -1, max: 1, noNaN: true })), { minLength: 1, maxLength: 40 });
+    fc.assert(fc.property(anyTree, fc.nat(), (seeds, turn) => {
+      // Each bone hangs on one made before it; the list is then turned round, so that parents come after children too.
+      const bones = seeds.map(([seed, x], at): PlainBone => ({ name: `b${at}`, parent: seed % 5 === 0 || at === 0 ? null : `b${seed % at}`, position: [x, at, 0] }));
+      const rig = makeRig([...bones.slice(turn % bones.length), ...bones.slice(0, turn % bones.length)]);
+      const made = computeRigShape(rig);
+      for (let above = 0; above < made.boneCount; above++) {
+        let below = 0;
+        for (let bone = 0; bone < made.boneCount; bone++) {
+          expect(isAncestor(made, above, bone)).toBe(isAbove(made.parents, above, bone));
+          if (isAncestor(made, above, bone)) below++;
+        }
+        expect(below).toBe(made.subtreeCounts[above] - 1);
+        expect(made.children[made.tips[above]]).toHaveLength(0);
+      }
+    }), { numRuns: 40 });
   });
 
   it('refuses a parent list of another length', () => {
