@@ -8,7 +8,7 @@ import type { Sided } from './limbs';
 export const PROPOSED_THRESHOLD = 0.75;
 
 /** Score difference at which one answer is e times as likely as another. */
-const SCORE_TEMPERATURE = 0.45;
+const SCORE_TEMPERATURE = 0.38;
 
 /** A part of the body as the search sees it: sides not told apart. */
 export type PartKey = 'hips' | 'spine' | 'chest' | 'upperChest' | 'neck' | 'head' | 'Shoulder' | 'UpperArm' | 'LowerArm' | 'Hand' | 'UpperLeg' | 'LowerLeg' | 'Foot';

@@ -54,15 +54,19 @@ function matchHand(context: MatchContext, hand: number): HandDigit[] {
   const palm = palmBones(context, hand, chains);
   const readings = readAssignments(context, hand, chains, palm);
   const best = readings[0];
+  // Of two digits without names either may be the thumb: a palm bone looks like one.
+  const told = chains.length === 2 && !chains.some((chain) => isNamedDigit(context, chain.bones[0])) ? TWO_DIGITS : 1;
   return best.digits.flatMap((digit, chain): HandDigit[] => {
     if (digit < 0) return [];
     const rival = readings.find((reading) => reading.digits[chain] !== digit);
     const margin = rival ? best.score - rival.score : 6;
     const { segments, certainty, lastCertainty } = cutSegments(context, hand, chains[chain], DIGITS[digit], palm[chain]);
-    return [{ digit: DIGITS[digit], segments, confidence: (1 / (1 + Math.exp(-margin / DIGIT_TEMPERATURE))) * certainty, lastCertainty }];
+    return [{ digit: DIGITS[digit], segments, confidence: (1 / (1 + Math.exp(-margin / DIGIT_TEMPERATURE))) * certainty * told, lastCertainty }];
   });
 }
 
+/** Share of the confidence that two digits without names keep. */
+const TWO_DIGITS = 0.7;
 /** Score difference at which one reading of a hand is e times as likely as another. */
 const DIGIT_TEMPERATURE = 0.45;
 
@@ -268,11 +272,11 @@ function cutSegments(context: MatchContext, hand: number, chain: DigitChain, dig
     if (isNamedPalm || (bones.length > wanted && startsAtWrist(context, hand, bones))) bones.shift();
     else if (hasPalmBone) {
       bones.shift();
-      certainty = 0.85;
+      certainty = 0.92;
     }
   }
   if (bones.length > wanted) {
-    certainty = 0.9;
+    certainty = 0.95;
     bones.length = wanted;
   }
   // Without names or skin nothing tells an end bone from a last joint; a full count speaks for the joint.

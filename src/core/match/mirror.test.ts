@@ -54,6 +54,18 @@ describe('mirror pairs', () => {
     expect(mirror.partners[bones.findIndex((bone) => bone.name === 'thigh_l')]).toBe(bones.findIndex((bone) => bone.name === 'thigh_r'));
   });
 
+  it.each([0.1, 0.5, 1.2])('follow a bare hand that holds something %d m long, in a stride', (length) => {
+    const bones: PlainBone[] = [...figure(0.6), { name: 'boathook', parent: 'hand_r', position: [-0.22, 0.85 - length, 0.4] }];
+    const mirror = mirrorOf(bones, false);
+    expect([...mirror.partners].slice(0, -1)).toEqual(expected(bones).slice(0, -1));
+    expect(mirror.partners[bones.length - 1]).toBe(-1);
+  });
+
+  it('do not join segments of different lengths below partners', () => {
+    const bones: PlainBone[] = [...figure(0.6), { name: 'strap_of_left', parent: 'hand_l', position: [0.22, 0.6, 0] }, { name: 'boathook', parent: 'hand_r', position: [-0.22, 0.2, 0.4] }];
+    expect([...mirrorOf(bones, false).partners].slice(-2)).toEqual([-1, -1]);
+  });
+
   it('do not join two bones that both say left', () => {
     const bones = figure().map((bone) => ({ ...bone, name: bone.name.replace('hand_r', 'hand_l2_l'), parent: bone.parent }));
     const mirror = mirrorOf(bones, true);

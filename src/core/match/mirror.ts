@@ -243,7 +243,9 @@ function pairDown(shape: RigShape, names: NameReadings, normal: Vec3, lateral: F
       }
     }
     takeCheapest(candidates, partners);
-    if (!isCentre) pairAcrossExtra(shape, left, right, partners);
+    if (isCentre) return;
+    pairByLength(shape, names, left, right, partners);
+    pairAcrossExtra(shape, left, right, partners);
   };
   const roots = rootsOf(shape);
   visit(roots, roots);
@@ -255,6 +257,25 @@ function pairDown(shape: RigShape, names: NameReadings, normal: Vec3, lateral: F
     if (isCentre) visit(shape.children[bone], shape.children[bone]);
     else if (partner > bone) visit(shape.children[bone], shape.children[partner]);
   }
+}
+
+/** Segments of the same limb on both sides differ in length by less than this share. */
+const SAME_LENGTH = 0.05;
+
+/**
+ * What is left below partners pairs by the length of its own segment: one hand may hold something, so that all that
+ * counts what lies below (reach, number of bones) differs up the whole arm.
+ */
+function pairByLength(shape: RigShape, names: NameReadings, left: readonly number[], right: readonly number[], partners: Int32Array): void {
+  const candidates: { a: number; b: number; cost: number }[] = [];
+  for (const a of left) {
+    for (const b of right) {
+      if (partners[a] >= 0 || partners[b] >= 0 || sidesContradict(names, a, b)) continue;
+      const difference = apart(shape.lengths[a], shape.lengths[b]);
+      if (difference < SAME_LENGTH) candidates.push({ a, b, cost: difference });
+    }
+  }
+  takeCheapest(candidates, partners);
 }
 
 /**
