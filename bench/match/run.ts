@@ -66,7 +66,7 @@ ${total} seeded rigs, made by \`bench/match\` (\`npx tsx bench/match/run.ts ${pe
 *held* part were written before tuning; of them only these totals were read and, once, which rigs were refused as humanoids. \`bench/match/held-back.sha256\` holds the hashes of the files that define them.
 The tuning topologies \`odd-runs\` and \`odd-ends\` came later, from the oddities that the brief lists; they hold some of the
 same kinds as the held ones (longer runs, clavicles on the neck), so those are no longer foreign in kind, only in mixture.
-Each line of a rig weighs alike, so that fingers do not drown the rest. Opaque: names that say nothing, or none.
+Each line of a rig weighs alike, so that fingers do not drown the rest. Opaque: names that say nothing, or none. An answer for a role that a figure does not have (*extra*) counts as wrong in the calibration.
 
 ${sections.join('\n\n')}
 `);

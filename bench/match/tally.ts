@@ -42,6 +42,19 @@ export function emptyTally(): Tally {
 
 const lineOf = (role: string): string => QUAY_ROLES.get(role) ?? role;
 
+function countAnswer(tally: Tally, confidence: number, isRight: boolean, weight: number): void {
+  const bin = tally.bins[Math.min(9, Math.floor(confidence * 10))];
+  bin.weight += weight;
+  bin.confidence += weight * confidence;
+  bin.right += isRight ? weight : 0;
+  const squared = weight * (confidence - (isRight ? 1 : 0)) ** 2;
+  tally.brier += squared;
+  tally.answers += weight;
+  if (confidence >= 0.9) return;
+  tally.unsureBrier += squared;
+  tally.unsureAnswers += weight;
+}
+
 export function score(tally: Tally, made: MadeRig, match: Match, ms: number, errors?: string[]): void {
   const wanted = new Map<string, number>();
   made.truth.forEach((truth, bone) => { if (QUAY_ROLES.has(truth)) wanted.set(truth, bone); });
@@ -63,16 +76,7 @@ export function score(tally: Tally, made: MadeRig, match: Match, ms: number, err
     }
     const isRight = found.boneIndex === bone;
     const isSwapped = !isRight && wanted.get(mirrorRole(role)) === found.boneIndex && mirrorRole(role) !== role;
-    const bin = tally.bins[Math.min(9, Math.floor(found.confidence * 10))];
-    bin.weight += weight;
-    bin.confidence += weight * found.confidence;
-    bin.right += isRight ? weight : 0;
-    tally.brier += weight * (found.confidence - (isRight ? 1 : 0)) ** 2;
-    tally.answers += weight;
-    if (found.confidence < 0.9) {
-      tally.unsureBrier += weight * (found.confidence - (isRight ? 1 : 0)) ** 2;
-      tally.unsureAnswers += weight;
-    }
+    countAnswer(tally, found.confidence, isRight, weight);
     if (isRight) {
       tally.right += weight;
       if (found.state === 'doubtful') tally.rightDoubtful += weight;
@@ -87,6 +91,8 @@ export function score(tally: Tally, made: MadeRig, match: Match, ms: number, err
   for (const found of Object.values(match.assignments)) {
     if (wanted.has(found.role)) continue;
     tally.extra++;
+    // An answer for a role that the figure does not have is a wrong answer too.
+    countAnswer(tally, found.confidence, false, weightOf(found.role));
     errors?.push(`extra ${found.role} = ${made.truth[found.boneIndex]} ${found.confidence.toFixed(2)}`);
   }
   for (const spare of match.spares) {
