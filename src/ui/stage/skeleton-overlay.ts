@@ -41,37 +41,97 @@ export type Project = (point: Vec3) => [number, number] | null;
 /** Draws rods with a chevron toward the child, small rings for joints, and the labels of what is selected or hovered. */
 export function drawSkeleton(canvas: CanvasRenderingContext2D, state: OverlayState, project: Project, theme: OverlayTheme): ([number, number] | null)[] {
   const places = state.bones.map((bone) => (isShown(state, bone.index) ? project(bone.position) : null));
-  const colour = (bone: StageBone) => (bone.side === 'spare' ? theme.quiet : theme[bone.side]);
   if (state.before) drawBefore(canvas, state, state.before.map(project), theme);
   canvas.lineCap = 'round';
-  for (const bone of state.bones) {
-    const [from, to] = [places[bone.parent], places[bone.index]];
-    if (!from || !to) continue;
-    const isMarked = state.highlighted.has(bone.index) || state.highlighted.has(bone.parent);
-    canvas.strokeStyle = isMarked && state.highlighted.has(bone.index) ? theme.alarm : colour(state.bones[bone.parent]?.side === 'centre' ? bone : (state.bones[bone.parent] ?? bone));
-    canvas.globalAlpha = bone.side === 'spare' ? 0.55 : 1;
-    canvas.lineWidth = bone.parent === state.selected ? 5 : bone.side === 'spare' ? 1.1 : 2;
-    line(canvas, from, to);
-    if (Math.hypot(to[0] - from[0], to[1] - from[1]) > 18) chevron(canvas, from, to);
-  }
+  drawRods(canvas, state, places, theme);
+  drawJoints(canvas, state, places, theme);
   canvas.globalAlpha = 1;
-  for (const bone of state.bones) {
-    const place = places[bone.index];
-    if (!place) continue;
-    const isBig = bone.index === state.selected || bone.index === state.hovered || state.highlighted.has(bone.index);
-    canvas.beginPath();
-    canvas.arc(place[0], place[1], (isBig ? 5 : bone.side === 'spare' ? 1.8 : 3) * state.jointScale, 0, 2 * Math.PI);
-    canvas.fillStyle = bone.index === state.selected ? theme.accent : theme.ground;
-    canvas.fill();
-    canvas.lineWidth = isBig ? 2 : 1.3;
-    canvas.strokeStyle = state.highlighted.has(bone.index) ? theme.alarm : colour(bone);
-    canvas.globalAlpha = bone.side === 'spare' && !isBig ? 0.6 : 1;
-    canvas.stroke();
-    canvas.globalAlpha = 1;
-  }
   if (state.hasLabels) drawLabels(canvas, state, places, theme);
   for (const index of new Set([state.selected, state.hovered])) if (index !== null) label(canvas, state, places[index], index, theme);
   return places;
+}
+
+const colourOf = (bone: StageBone, theme: OverlayTheme): string => (bone.side === 'spare' ? theme.quiet : theme[bone.side]);
+
+/** What is drawn alike, to be drawn in one go: a stroke for each of two thousand bones would hold up the page. */
+class Looks<Look, Item> {
+  private readonly groups = new Map<string, { look: Look; items: Item[] }>();
+
+  add(look: Look, item: Item): void {
+    const key = JSON.stringify(look);
+    const group = this.groups.get(key);
+    if (group) group.items.push(item);
+    else this.groups.set(key, { look, items: [item] });
+  }
+
+  each(draw: (look: Look, items: readonly Item[]) => void): void {
+    for (const { look, items } of this.groups.values()) draw(look, items);
+  }
+}
+
+/** Spares lie below the body, and what is marked lies on top. */
+function inDrawingOrder(state: OverlayState): StageBone[] {
+  const rank = (bone: StageBone) => (isInFocus(state, bone.index) ? 2 : bone.side === 'spare' ? 0 : 1);
+  const ranks: StageBone[][] = [[], [], []];
+  for (const bone of state.bones) ranks[rank(bone)].push(bone);
+  return ranks.flat();
+}
+
+const isInFocus = (state: OverlayState, bone: number): boolean => bone === state.selected || bone === state.hovered || state.highlighted.has(bone);
+
+type Segment = readonly [from: readonly number[], to: readonly number[]];
+
+function drawRods(canvas: CanvasRenderingContext2D, state: OverlayState, places: readonly ([number, number] | null)[], theme: OverlayTheme): void {
+  const rods = new Looks<{ colour: string; alpha: number; width: number }, Segment>();
+  for (const bone of inDrawingOrder(state)) {
+    const [from, to] = [places[bone.parent], places[bone.index]];
+    if (!from || !to) continue;
+    const above = state.bones[bone.parent];
+    const colour = state.highlighted.has(bone.index) ? theme.alarm : colourOf(above && above.side !== 'centre' ? above : bone, theme);
+    const isSpare = bone.side === 'spare';
+    rods.add({ colour, alpha: isSpare ? 0.55 : 1, width: bone.parent === state.selected ? 5 : isSpare ? 1.1 : 2 }, [from, to]);
+  }
+  rods.each(({ colour, alpha, width }, segments) => {
+    canvas.strokeStyle = colour;
+    canvas.globalAlpha = alpha;
+    canvas.lineWidth = width;
+    canvas.beginPath();
+    for (const [from, to] of segments) addLine(canvas, from, to);
+    canvas.stroke();
+    canvas.lineWidth = 1.6;
+    canvas.beginPath();
+    for (const [from, to] of segments) if (Math.hypot(to[0] - from[0], to[1] - from[1]) > 18) addChevron(canvas, from, to);
+    canvas.stroke();
+  });
+}
+
+function drawJoints(canvas: CanvasRenderingContext2D, state: OverlayState, places: readonly ([number, number] | null)[], theme: OverlayTheme): void {
+  const rings = new Looks<{ fill: string; stroke: string; alpha: number; width: number; radius: number }, readonly [number, number]>();
+  for (const bone of inDrawingOrder(state)) {
+    const place = places[bone.index];
+    if (!place) continue;
+    const isBig = isInFocus(state, bone.index);
+    const isSpare = bone.side === 'spare';
+    rings.add({
+      fill: bone.index === state.selected ? theme.accent : theme.ground,
+      stroke: state.highlighted.has(bone.index) ? theme.alarm : colourOf(bone, theme),
+      alpha: isSpare && !isBig ? 0.6 : 1, width: isBig ? 2 : 1.3, radius: (isBig ? 5 : isSpare ? 1.8 : 3) * state.jointScale,
+    }, place);
+  }
+  rings.each(({ fill, stroke, alpha, width, radius }, centres) => {
+    canvas.beginPath();
+    for (const [x, y] of centres) {
+      canvas.moveTo(x + radius, y);
+      canvas.arc(x, y, radius, 0, 2 * Math.PI);
+    }
+    canvas.globalAlpha = 1;
+    canvas.fillStyle = fill;
+    canvas.fill();
+    canvas.globalAlpha = alpha;
+    canvas.strokeStyle = stroke;
+    canvas.lineWidth = width;
+    canvas.stroke();
+  });
 }
 
 const isShown = (state: OverlayState, bone: number): boolean => state.isolated === null || state.isolated.has(bone);
@@ -106,22 +166,24 @@ function drawBefore(canvas: CanvasRenderingContext2D, state: OverlayState, place
 
 function line(canvas: CanvasRenderingContext2D, from: readonly number[], to: readonly number[]): void {
   canvas.beginPath();
-  canvas.moveTo(from[0], from[1]);
-  canvas.lineTo(to[0], to[1]);
+  addLine(canvas, from, to);
   canvas.stroke();
 }
 
-function chevron(canvas: CanvasRenderingContext2D, from: readonly number[], to: readonly number[]): void {
+function addLine(canvas: CanvasRenderingContext2D, from: readonly number[], to: readonly number[]): void {
+  canvas.moveTo(from[0], from[1]);
+  canvas.lineTo(to[0], to[1]);
+}
+
+/** An open arrow in the middle of a rod, toward the child. */
+function addChevron(canvas: CanvasRenderingContext2D, from: readonly number[], to: readonly number[]): void {
   const length = Math.hypot(to[0] - from[0], to[1] - from[1]);
   const [ux, uy] = [(to[0] - from[0]) / length, (to[1] - from[1]) / length];
   const [mx, my] = [(from[0] + to[0]) / 2, (from[1] + to[1]) / 2];
   const arm = 4.5;
-  canvas.lineWidth = 1.6;
-  canvas.beginPath();
   canvas.moveTo(mx - ux * arm - uy * arm, my - uy * arm + ux * arm);
   canvas.lineTo(mx, my);
   canvas.lineTo(mx - ux * arm + uy * arm, my - uy * arm - ux * arm);
-  canvas.stroke();
 }
 
 function label(canvas: CanvasRenderingContext2D, state: OverlayState, place: [number, number] | null, index: number, theme: OverlayTheme): void {

@@ -50,6 +50,8 @@ export class StageView {
   private height = { metres: 1.8, floor: 0 };
   private scheduled = 0;
   private drag: { pane: Pane; x: number; y: number; moved: number; button: number; isPan: boolean } | null = null;
+  /** Whether the mesh must be drawn anew in the next frame. */
+  private isMeshStale = true;
   private needsFit = true;
   private focus: readonly number[] | null = null;
   /** Once a person has moved a camera, a new pose no longer moves it for them. */
@@ -129,7 +131,7 @@ export class StageView {
     const isNewPose = patch.bones !== undefined && patch.bones !== this.state.bones;
     this.state = { ...this.state, ...patch };
     if ((this.needsFit || (isNewPose && !this.isMovedByHand)) && (this.state.bones.length > 0 || this.extent.length > 0)) this.fit();
-    this.request();
+    this.requestFrame();
   }
 
   setMesh(mesh: StageMesh): void {
@@ -173,6 +175,12 @@ export class StageView {
   }
 
   readonly request = (): void => {
+    this.isMeshStale = true;
+    this.requestFrame();
+  };
+
+  /** A frame in which the mesh stays as it is: a selection only marks bones. */
+  private readonly requestFrame = (): void => {
     if (this.scheduled) return;
     this.scheduled = requestAnimationFrame(() => {
       this.scheduled = 0;
@@ -222,7 +230,7 @@ export class StageView {
     canvas.setTransform(ratio, 0, 0, ratio, 0, 0);
     canvas.clearRect(0, 0, this.container.clientWidth, this.container.clientHeight);
     for (const pane of this.panes) {
-      this.drawMesh(pane, theme);
+      if (this.isMeshStale) this.drawMesh(pane, theme);
       canvas.save();
       canvas.beginPath();
       canvas.rect(pane.rect.x, pane.rect.y, pane.rect.width, pane.rect.height);
@@ -235,6 +243,7 @@ export class StageView {
       if (this.panes.length > 1) drawPaneFrame(canvas, pane, theme);
       canvas.restore();
     }
+    this.isMeshStale = false;
   }
 
   private drawMesh(pane: Pane, theme: StageTheme): void {
