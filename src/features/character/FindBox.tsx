@@ -3,6 +3,7 @@
 import { usePathname, useRouter } from 'next/navigation';
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { useCharacter } from './character-context';
+import { writeQuery } from './pending-query';
 import { rankFinds, type Find } from './find';
 import { useRoster } from './use-roster';
 
@@ -18,9 +19,8 @@ export function FindBox({ onClose }: { onClose: () => void }) {
   useEffect(() => { dialog.current?.showModal(); }, []);
   const finds = useMemo<readonly Find[]>(() => {
     const onMatch = (query: string) => {
-      const address = `/characters/${character.id}/match?${query}`;
-      if (pathname.endsWith('/match')) window.history.replaceState(null, '', address);
-      else router.push(address);
+      if (pathname.endsWith('/match')) writeQuery(query);
+      else router.push(`/characters/${character.id}/match?${query}`);
     };
     const step = (name: string) => router.push(`/characters/${character.id}/${name}`);
     const boneOf = (role: string) => (fit.state.assignments[role] ? character.rig.bones[fit.state.assignments[role].boneIndex].name : 'vacant');

@@ -1,7 +1,8 @@
 'use client';
 
 import { useSearchParams } from 'next/navigation';
-import { useCallback } from 'react';
+import { useEffect, useMemo, useSyncExternalStore } from 'react';
+import { pendingQuery, settleQuery, subscribeToQuery, writeQuery } from './pending-query';
 
 export const VIEWS = ['front', 'side', 'top', 'free'] as const;
 export type ViewName = (typeof VIEWS)[number];
@@ -25,17 +26,11 @@ export interface Selection {
 
 /** Role, bone and view live in the address, so that every state can be linked and reloaded. */
 export function useSelection(): Selection & { select: (patch: Partial<Selection>) => void } {
-  const params = useSearchParams();
+  const address = useSearchParams();
+  const pending = useSyncExternalStore(subscribeToQuery, pendingQuery, () => null);
+  useEffect(() => settleQuery(), [address]);
+  const params = useMemo(() => (pending === null ? address : new URLSearchParams(pending)), [address, pending]);
   const bone = params.get('bone');
-  const select = useCallback((patch: Partial<Selection>) => {
-    const next = new URLSearchParams(window.location.search);
-    for (const [key, value] of Object.entries(patch)) {
-      if (value === null || value === undefined || value === false) next.delete(key);
-      else next.set(key, String(value));
-    }
-    const query = next.toString();
-    window.history.replaceState(null, '', query ? `?${query}` : window.location.pathname);
-  }, []);
   return {
     role: params.get('role'),
     bone: bone !== null && /^\d+$/.test(bone) ? Number(bone) : null,
@@ -47,6 +42,15 @@ export function useSelection(): Selection & { select: (patch: Partial<Selection>
     compare: params.get('compare'),
     select,
   };
+}
+
+function select(patch: Partial<Selection>): void {
+  const next = new URLSearchParams(pendingQuery() ?? window.location.search);
+  for (const [key, value] of Object.entries(patch)) {
+    if (value === null || value === undefined || value === false) next.delete(key);
+    else next.set(key, String(value));
+  }
+  writeQuery(next.toString());
 }
 
 const oneOf = <Value extends string>(values: readonly Value[], given: string | null, fallback: Value): Value =>

@@ -1,0 +1,73 @@
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
+import { pendingQuery, settleQuery, subscribeToQuery, writeQuery } from './pending-query';
+
+/** A window with an address that can be written, and nothing else. */
+function openPage(path: string, search = '') {
+  const location = { pathname: path, search };
+  const leave: (() => void)[] = [];
+  const replaceState = vi.fn((_state: unknown, _title: string, address: string) => { location.search = address.startsWith('?') ? address : ''; });
+  vi.stubGlobal('window', { location, history: { replaceState }, addEventListener: (_name: string, listener: () => void) => leave.push(listener) });
+  return { location, replaceState, leave: () => leave.splice(0).forEach((listener) => listener()) };
+}
+
+beforeEach(() => { vi.useFakeTimers(); });
+afterEach(() => {
+  vi.runAllTimers();
+  settleQuery();
+  vi.useRealTimers();
+  vi.unstubAllGlobals();
+});
+
+describe('a query on its way into the address', () => {
+  it('counts at once, and is written once for a run of changes', () => {
+    const page = openPage('/a');
+    const heard = vi.fn();
+    const stop = subscribeToQuery(heard);
+    writeQuery('role=neck');
+    writeQuery('role=head');
+    expect(pendingQuery()).toBe('role=head');
+    expect(heard).toHaveBeenCalledTimes(2);
+    expect(page.replaceState).not.toHaveBeenCalled();
+    vi.runAllTimers();
+    expect(page.replaceState.mock.calls.map(([, , address]) => address)).toEqual(['?role=head']);
+    stop();
+  });
+
+  it('holds until the router has taken the address over', () => {
+    openPage('/a');
+    writeQuery('role=head');
+    settleQuery();
+    expect(pendingQuery()).toBe('role=head');
+    vi.runAllTimers();
+    expect(pendingQuery()).toBe('role=head');
+    settleQuery();
+    expect(pendingQuery()).toBeNull();
+  });
+
+  it('is dropped with the page it belongs to', () => {
+    const page = openPage('/a');
+    writeQuery('role=head');
+    page.location.pathname = '/b';
+    expect(pendingQuery()).toBeNull();
+    vi.runAllTimers();
+    expect(page.replaceState).not.toHaveBeenCalled();
+  });
+
+  it('writes nothing where the address says so already, and the bare path for no query', () => {
+    const page = openPage('/a', '?role=head');
+    writeQuery('role=head');
+    vi.runAllTimers();
+    expect(page.replaceState).not.toHaveBeenCalled();
+    expect(pendingQuery()).toBeNull();
+    writeQuery('');
+    vi.runAllTimers();
+    expect(page.replaceState.mock.calls.map(([, , address]) => address)).toEqual(['/a']);
+  });
+
+  it('is written before the page goes', () => {
+    const page = openPage('/a');
+    writeQuery('bone=3');
+    page.leave();
+    expect(page.replaceState).toHaveBeenCalledTimes(1);
+  });
+});
