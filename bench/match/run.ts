@@ -63,7 +63,7 @@ if (values.write) {
   writeFileSync('docs/match-report.md', `# The matcher, measured
 
 ${total} seeded rigs, made by \`bench/match\` (\`npx tsx bench/match/run.ts ${perCell} --write\`). Topologies and naming habits of the
-*held* part were written before tuning; of them only these totals were read and, once, which rigs were refused as humanoids. \`bench/match/held-back.sha256\` holds the hashes of the files that define them.
+*held* part were written before tuning; of them only these totals were read and, twice, which rigs were refused as humanoids and why. \`bench/match/held-back.sha256\` holds the hashes of the files that define them.
 The tuning topologies \`odd-runs\` and \`odd-ends\` came later, from the oddities that the brief lists; they hold some of the
 same kinds as the held ones (longer runs, clavicles on the neck), so those are no longer foreign in kind, only in mixture.
 Each line of a rig weighs alike, so that fingers do not drown the rest. Opaque: names that say nothing, or none. An answer for a role that a figure does not have (*extra*) counts as wrong in the calibration.
