@@ -79,7 +79,7 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
     const step = event.key === 'ArrowDown' ? 1 : event.key === 'ArrowUp' ? -1 : 0;
     if (step === 0) return;
     event.preventDefault();
-    const at = shown.findIndex((row) => row.index === hovered);
+    const at = shown.findIndex((row) => row.index === (hovered ?? selected));
     const next = shown[Math.max(0, Math.min(shown.length - 1, at < 0 ? 0 : at + step))];
     if (next) {
       onHover(next.index);
@@ -103,7 +103,7 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
         </div>
         <input type="search" aria-label="Find a bone" placeholder="type part of a name" className="input input-sm my-1.5 w-full font-mono text-[13px]" value={text} onChange={(event) => setText(event.target.value)} onKeyDown={(event) => { if (event.key === 'Enter' && shown[0]) onPick(shown[0].index); else move(event); }} />
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="listbox" aria-label="Bone tree" aria-multiselectable tabIndex={0} onKeyDown={(event) => { if (event.key === 'Enter' && hovered !== null) choose(hovered, event); else move(event); }} onPointerLeave={() => onHover(null)} onScroll={() => { scrolledAt.current = performance.now(); }}>
+      <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="listbox" aria-label="Bone tree" aria-multiselectable aria-activedescendant={hovered === null ? undefined : optionId(hovered)} tabIndex={0} onKeyDown={(event) => { if (event.key === 'Enter' && hovered !== null) choose(hovered, event); else move(event); }} onPointerLeave={() => onHover(null)} onScroll={() => { scrolledAt.current = performance.now(); }}>
         {shown.length === 0 && <p className="quiet px-3 py-4">No bone here{wanted && <> matches &ldquo;{text}&rdquo;</>}.</p>}
         <div className="relative" style={{ height: virtual.getTotalSize() }}>
           {virtual.getVirtualItems().map((item) => {
@@ -111,6 +111,7 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
             return (
               <div
                 key={row.index}
+                id={optionId(row.index)}
                 role="option"
                 aria-selected={row.index === selected || marked.includes(row.index)}
                 data-bone={row.index}
@@ -133,6 +134,8 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
     </section>
   );
 }
+
+const optionId = (bone: number): string => `bone-${bone}`;
 
 function BoneName({ row, wanted }: { row: LedgerRow; wanted: string }) {
   const at = wanted ? row.name.toLowerCase().indexOf(wanted) : -1;

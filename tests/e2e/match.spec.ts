@@ -45,6 +45,26 @@ test('a click on the stage picks the joint under the pointer, in map, ledger and
   await expect(page).toHaveURL(new RegExp(`role=${found}`));
 });
 
+test('arrow keys walk the ledger from the selected bone, say where they are, and Enter selects', async ({ page }) => {
+  await openCharacter(page, 'Lamplighter');
+  // A stop that is clicked would wait for its bone; a bone in the ledger is only selected.
+  await ledgerRow(page, 'Head').click();
+  await expect(page.locator('[data-role="head"]')).toHaveAttribute('aria-pressed', 'true');
+  const ledger = page.getByRole('listbox', { name: 'Bone tree' });
+  await page.mouse.move(640, 30);
+  await ledger.focus();
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowDown');
+  await page.keyboard.press('ArrowUp');
+  const named = page.locator(`#${await ledger.getAttribute('aria-activedescendant')}`);
+  await expect(named).toContainText('LeftShoulder');
+  await page.keyboard.press('Enter');
+  await expect(page.locator('[data-role="leftShoulder"]')).toHaveAttribute('aria-pressed', 'true');
+  await expect(page).toHaveURL(/role=leftShoulder/);
+  await page.reload();
+  await expect(page.locator('[data-role="leftShoulder"]')).toHaveAttribute('aria-pressed', 'true');
+});
+
 test('roles are gone through and settled with the keyboard alone', async ({ page }) => {
   await openCharacter(page, 'Net mender');
   const strip = page.getByRole('region', { name: 'Details' });
