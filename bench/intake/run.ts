@@ -9,6 +9,7 @@ import { NO_DECISIONS } from '@/core/intake/decisions';
 import { createNodeIO } from '@/formats/gltf/read-glb';
 import { interpret } from '@/formats/intake/interpret';
 import { CAST } from '../../demo/cast/cast';
+import { median } from '../median';
 
 /**
  * `npx tsx --expose-gc bench/intake/run.ts [--write]`: full intake of each demo file (read, interpret, match, portrait
@@ -26,8 +27,6 @@ const BARE: Readonly<Record<string, { by: string; parse: (bytes: Uint8Array) => 
   dae: { by: '@xmldom/xmldom', parse: (bytes) => new DOMParser().parseFromString(text(bytes), 'text/xml') },
   bvh: { by: 'three BVHLoader', parse: (bytes) => new BVHLoader().parse(text(bytes)) },
 };
-
-const median = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 
 async function time(work: () => unknown): Promise<number> {
   const times: number[] = [];

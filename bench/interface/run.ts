@@ -1,6 +1,7 @@
 import { parseArgs } from 'node:util';
 import { chromium, type CDPSession, type Page } from '@playwright/test';
 import { bigGlb } from './big-glb';
+import { median } from '../median';
 
 /**
  * `npx tsx bench/interface/run.ts [--url http://127.0.0.1:4380] [--bones 2000]`: main-thread work of the Match screen on
@@ -30,8 +31,6 @@ async function tasksOf(page: Page, session: CDPSession, work: () => Promise<void
 
 const twoFrames = (page: Page): Promise<void> => page.evaluate(() => new Promise<void>((resolve) => { requestAnimationFrame(() => requestAnimationFrame(() => resolve())); }));
 const sum = (tasks: readonly number[]): number => tasks.reduce((total, task) => total + task, 0);
-const median = (list: readonly number[]): number => [...list].sort((a, b) => a - b)[Math.floor(list.length / 2)];
-
 async function measure(page: Page, name: string, bones: number): Promise<void> {
   const form = new FormData();
   form.append('file', new File([(await bigGlb(bones)) as BlobPart], `${name}.glb`), `${name}.glb`);

@@ -1,6 +1,7 @@
 import { QUAY } from '@/core/definition/quay';
 import { matchBones } from '@/core/match/match-bones';
 import type { Bone, Rig } from '@/core/rig/rig';
+import { median } from '../median';
 import { makeBiped } from './make-rig';
 import { TUNING_HABITS } from './naming';
 import { Random } from './random';
@@ -35,8 +36,8 @@ export function runGrowth(sizes: readonly number[]): { bones: number; ms: number
       const start = performance.now();
       matchBones(rig, QUAY);
       return performance.now() - start;
-    }).sort((a, b) => a - b);
-    const ms = times[Math.floor(RUNS / 2)];
+    });
+    const ms = median(times);
     const before = out[out.length - 1];
     out.push({ bones: rig.bones.length, ms, exponent: before ? Math.log(ms / before.ms) / Math.log(rig.bones.length / before.bones) : null });
   }

@@ -4,6 +4,7 @@ import { parseText } from 'fbx-parser';
 import { QUAY } from '@/core/definition/quay';
 import { matchBones } from '@/core/match/match-bones';
 import { readSource } from '@/formats/source/read-source';
+import { median } from '../median';
 
 const FILE = 'harbour-master.fbx';
 const WARM_UP = 40;
@@ -19,8 +20,6 @@ export interface Yardstick {
   readonly bare: number;
   readonly match: number;
 }
-
-const median = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[Math.floor(values.length / 2)];
 
 /** Time to match a committed file of 150 bones against the time to parse it. */
 export async function measureYardstick(): Promise<Yardstick> {

@@ -20,6 +20,13 @@ interface Pair {
   readonly weight: number;
 }
 
+/** Two bones that may be partners; the cheapest come first. */
+interface Candidate {
+  readonly a: number;
+  readonly b: number;
+  readonly cost: number;
+}
+
 /** Bones nearer the plane than this share of the rig's size are on the centre line. */
 const CENTRE_SHARE = 0.012;
 /** Mirrored places may differ by this share of the rig's size. */
@@ -186,7 +193,7 @@ function pairByPlace(shape: RigShape, names: NameReadings, normal: Vec3, lateral
   const free = [...partners.keys()].filter((bone) => partners[bone] < 0 && Math.abs(lateral[bone]) > CENTRE_SHARE * shape.size);
   // Sorted by distance from the plane, so that only near neighbours are compared.
   free.sort((a, b) => Math.abs(lateral[a]) - Math.abs(lateral[b]));
-  const candidates: { a: number; b: number; cost: number }[] = [];
+  const candidates: Candidate[] = [];
   for (let i = 0; i < free.length; i++) {
     const a = free[i];
     const image = subtract(shape.positions[a], scale(normal, 2 * lateral[a]));
@@ -204,7 +211,7 @@ function pairByPlace(shape: RigShape, names: NameReadings, normal: Vec3, lateral
   takeCheapest(candidates, partners);
 }
 
-function takeCheapest(candidates: { a: number; b: number; cost: number }[], partners: Int32Array): void {
+function takeCheapest(candidates: Candidate[], partners: Int32Array): void {
   candidates.sort((x, y) => x.cost - y.cost);
   for (const { a, b } of candidates) {
     if (partners[a] >= 0 || partners[b] >= 0) continue;
@@ -228,7 +235,7 @@ const CHILD_SHAPE_SHARE = 0.25;
 function pairDown(shape: RigShape, names: NameReadings, normal: Vec3, lateral: Float64Array, partners: Int32Array): void {
   const tolerance = PLACE_SHARE * shape.size;
   const visit = (left: readonly number[], right: readonly number[]) => {
-    const candidates: { a: number; b: number; cost: number }[] = [];
+    const candidates: Candidate[] = [];
     const isCentre = left === right;
     for (const a of left) {
       if (partners[a] >= 0) continue;
@@ -267,7 +274,7 @@ const SAME_LENGTH = 0.05;
  * counts what lies below (reach, number of bones) differs up the whole arm.
  */
 function pairByLength(shape: RigShape, names: NameReadings, left: readonly number[], right: readonly number[], partners: Int32Array): void {
-  const candidates: { a: number; b: number; cost: number }[] = [];
+  const candidates: Candidate[] = [];
   for (const a of left) {
     for (const b of right) {
       if (partners[a] >= 0 || partners[b] >= 0 || sidesContradict(names, a, b)) continue;
@@ -283,7 +290,7 @@ function pairByLength(shape: RigShape, names: NameReadings, left: readonly numbe
  * with the other side's next bone: as far from the joint above, with the same shape below.
  */
 function pairAcrossExtra(shape: RigShape, left: readonly number[], right: readonly number[], partners: Int32Array): void {
-  const candidates: { a: number; b: number; cost: number }[] = [];
+  const candidates: Candidate[] = [];
   const consider = (inner: number, other: number) => {
     const [only, ...rest] = shape.children[inner];
     if (only === undefined || rest.length > 0 || partners[only] >= 0) return;

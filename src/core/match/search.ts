@@ -39,12 +39,13 @@ export function searchBody(context: MatchContext): SearchResult {
   const paths = limbPaths(context);
   const legs = findLimbs(context, 'leg', paths);
   const arms = findLimbs(context, 'arm', paths);
-  const pairings: { legs: Limb; arms: Limb; score: number }[] = [];
+  const pairings: { frame: TrunkFrame; jointScore: number; score: number }[] = [];
   for (const leg of legs) {
     for (const arm of arms) {
       if (!areCompatible(context, leg, arm)) continue;
       const frame = trunkFrame(context, leg, arm);
-      pairings.push({ legs: leg, arms: arm, score: leg.score + arm.score + scoreTogether(context, frame) });
+      const jointScore = scoreTogether(context, frame);
+      pairings.push({ frame, jointScore, score: leg.score + arm.score + jointScore });
     }
   }
   pairings.sort((a, b) => b.score - a.score);
@@ -55,12 +56,11 @@ export function searchBody(context: MatchContext): SearchResult {
     // Pairings come best first: once even a better trunk than any so far could not bring one near the best, none can.
     if (pairing.score + bestTrunk + TRUNK_HOPE < bestTotal - IRRELEVANT) break;
     examined++;
-    const frame = trunkFrame(context, pairing.legs, pairing.arms);
-    const jointScore = pairing.score - pairing.legs.score - pairing.arms.score;
+    const { frame, jointScore } = pairing;
     for (const trunk of findTrunks(frame).slice(0, 12)) {
       bestTrunk = Math.max(bestTrunk, trunk.score);
       bestTotal = Math.max(bestTotal, pairing.score + trunk.score);
-      hypotheses.push({ legs: pairing.legs, arms: pairing.arms, trunk, score: pairing.score + trunk.score, jointScore });
+      hypotheses.push({ legs: frame.legs, arms: frame.arms, trunk, score: pairing.score + trunk.score, jointScore });
     }
   }
   hypotheses.sort((a, b) => b.score - a.score);

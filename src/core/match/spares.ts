@@ -25,19 +25,19 @@ export function explainSpares(
     if (roleBones.has(bone) || members.has(bone) || bone === rootBone) continue;
     const original = copies.get(bone);
     const explained = original === undefined ? explain(context, mapped, bone) : { kind: 'cloth' as const, reason: `it repeats ${context.rig.bones[original].name} in name and place` };
-    const ridesOn = original !== undefined && roleBones.has(original) ? original : nearestMapped(context, mapped, bone);
+    const ridesOn = original !== undefined && roleBones.has(original) ? original : nearestMapped(context, mapped.roles, bone);
     spares.push({ boneIndex: bone, ...explained, ridesOn });
   }
   return spares;
 }
 
-const nearestMapped = (context: MatchContext, mapped: MappedBones, bone: number): number =>
-  nearestAbove(context.shape.parents, bone, (above) => mapped.roles.has(above));
+const nearestMapped = (context: MatchContext, roles: ReadonlyMap<number, string>, bone: number): number =>
+  nearestAbove(context.shape.parents, bone, (above) => roles.has(above));
 
 function mappedByRider(context: MatchContext, roles: ReadonlyMap<number, string>): Map<number, number[]> {
   const below = new Map<number, number[]>();
   for (const bone of roles.keys()) {
-    const rider = nearestAbove(context.shape.parents, bone, (above) => roles.has(above));
+    const rider = nearestMapped(context, roles, bone);
     const known = below.get(rider);
     if (known) known.push(bone);
     else below.set(rider, [bone]);
@@ -80,7 +80,7 @@ function byPlace(context: MatchContext, mapped: MappedBones, bone: number, isFac
   const isLeaf = shape.children[bone].length === 0;
   const moves = context.rig.bones[bone].skinWeight > 0;
   const parent = shape.parents[bone];
-  const rider = nearestMapped(context, mapped, bone);
+  const rider = nearestMapped(context, mapped.roles, bone);
   const role = rider >= 0 ? (mapped.roles.get(rider) as string) : null;
   if (isFaceWord) return { kind: 'face', reason: 'its name says part of the face' };
   if (isLeaf && !moves && shape.hasSkin && coincident(context, mapped, bone, rider)) {

@@ -42,12 +42,9 @@ export function settleQuery(): void {
 function flush(): void {
   clearTimeout(timer);
   if (!pending || pending.isWritten) return;
-  if (pending.path !== window.location.pathname) {
-    // The page was left in the meantime; its selection goes with it.
-    pending = null;
-    return;
-  }
-  if (pending.query === window.location.search.slice(1)) {
+  const isLeft = pending.path !== window.location.pathname;
+  // A page that was left takes its selection with it; an address that says so already needs no writing.
+  if (isLeft || pending.query === window.location.search.slice(1)) {
     pending = null;
     notify();
     return;

@@ -43,8 +43,9 @@ export function drawSkeleton(canvas: CanvasRenderingContext2D, state: OverlaySta
   const places = state.bones.map((bone) => (isShown(state, bone.index) ? project(bone.position) : null));
   if (state.before) drawBefore(canvas, state, state.before.map(project), theme);
   canvas.lineCap = 'round';
-  drawRods(canvas, state, places, theme);
-  drawJoints(canvas, state, places, theme);
+  const ordered = inDrawingOrder(state);
+  drawRods(canvas, state, ordered, places, theme);
+  drawJoints(canvas, state, ordered, places, theme);
   canvas.globalAlpha = 1;
   if (state.hasLabels) drawLabels(canvas, state, places, theme);
   for (const index of new Set([state.selected, state.hovered])) if (index !== null) label(canvas, state, places[index], index, theme);
@@ -81,9 +82,9 @@ const isInFocus = (state: OverlayState, bone: number): boolean => bone === state
 
 type Segment = readonly [from: readonly number[], to: readonly number[]];
 
-function drawRods(canvas: CanvasRenderingContext2D, state: OverlayState, places: readonly ([number, number] | null)[], theme: OverlayTheme): void {
+function drawRods(canvas: CanvasRenderingContext2D, state: OverlayState, ordered: readonly StageBone[], places: readonly ([number, number] | null)[], theme: OverlayTheme): void {
   const rods = new Looks<{ colour: string; alpha: number; width: number }, Segment>();
-  for (const bone of inDrawingOrder(state)) {
+  for (const bone of ordered) {
     const [from, to] = [places[bone.parent], places[bone.index]];
     if (!from || !to) continue;
     const above = state.bones[bone.parent];
@@ -105,9 +106,9 @@ function drawRods(canvas: CanvasRenderingContext2D, state: OverlayState, places:
   });
 }
 
-function drawJoints(canvas: CanvasRenderingContext2D, state: OverlayState, places: readonly ([number, number] | null)[], theme: OverlayTheme): void {
+function drawJoints(canvas: CanvasRenderingContext2D, state: OverlayState, ordered: readonly StageBone[], places: readonly ([number, number] | null)[], theme: OverlayTheme): void {
   const rings = new Looks<{ fill: string; stroke: string; alpha: number; width: number; radius: number }, readonly [number, number]>();
-  for (const bone of inDrawingOrder(state)) {
+  for (const bone of ordered) {
     const place = places[bone.index];
     if (!place) continue;
     const isBig = isInFocus(state, bone.index);
