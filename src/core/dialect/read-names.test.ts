@@ -66,4 +66,42 @@ describe('readNames', () => {
     const [left, right] = read('Arm_L_02', 'Arm_R_02');
     expect(left.pairKey).toBe(right.pairKey);
   });
+
+  it('takes no common word for a misspelt one, and finds a misspelt one all the same', () => {
+    const silent = ['arm_joint', 'node', 'group', 'frame', 'round', 'metal', 'short', 'drive', 'truck', 'print', 'metre'].map((name) => read(name)[0]);
+    expect(silent.map(({ body, other }) => ({ body, other }))).toEqual(silent.map((_reading, at) => ({ body: at === 0 ? read('arm')[0].body : {}, other: {} })));
+    expect(['spyne', 'thihg', 'elbwo', 'ankel', 'shouler'].map(strongest)).toEqual(['spine', 'upperLeg', 'lowerArm', 'foot', 'shoulder']);
+  });
+
+  it('leaves numbers that run through all bones aside, and keeps those that count segments', () => {
+    const parts = ['hips', 'spine1', 'spine2', 'head', 'arm_l', 'arm_r', 'leg_l', 'leg_r'];
+    const numbers = (names: readonly string[]) => readNames(names, shippedDialect()).bones.map((reading) => reading.numbers.join());
+    expect(numbers(parts.map((part, at) => `${part}_${String(at).padStart(3, '0')}`))).toEqual(['', '1', '2', '', '', '', '', '']);
+    expect(numbers(parts)).toEqual(['', '1', '2', '', '', '', '', '']);
+    // The same number twice, or a number on some only, counts something.
+    expect(numbers(parts.map((part) => `${part}_1`))).toEqual(['1', '1,1', '2,1', '1', '1', '1', '1', '1']);
+  });
+
+  it('lets one numbered word for the whole trunk mean the parts that have no word', () => {
+    const run = ['spine', 'spine_1', 'spine_2', 'spine_3', 'spine_4'];
+    const parts = (names: readonly string[]) => Object.keys(readNames([...names, 'arm_l', 'arm_r', 'leg_l', 'leg_r', 'hand_l', 'hand_r'], shippedDialect()).bones[1].body).sort();
+    expect(parts(run)).toEqual(['head', 'hips', 'neck', 'spine']);
+    expect(parts([...run, 'head'])).toEqual(['neck', 'spine']);
+    expect(parts([...run, 'pelvis'])).toEqual(['head', 'neck', 'spine']);
+    expect(parts([...run, 'neck', 'head'])).toEqual(['spine']);
+    expect(parts(run.slice(0, 4))).toEqual(['spine']);
+    // A head that is only an end bone is no head.
+    expect(parts([...run, 'head_end'])).toEqual(['head', 'hips', 'neck', 'spine']);
+  });
+
+  it('knows a name with words more that say nothing for a variant of the plain one', () => {
+    const variants = (...names: string[]) => read(...names).map(({ isVariant }) => isVariant);
+    expect(variants('arm_l', 'arm_zq_l', 'arm_zq_wv_l', 'arm_r')).toEqual([false, true, true, false]);
+    expect(variants('arm_zq_l', 'arm_wv_l')).toEqual([false, false]);
+    expect(variants('arm_zq_l', 'arm_zq_wv_l')).toEqual([false, true]);
+    // Another side, another number or another part is another bone.
+    expect(variants('arm_r', 'arm_zq_l')).toEqual([false, false]);
+    expect(variants('arm_1_l', 'arm_2_zq_l')).toEqual([false, false]);
+    expect(variants('leg_l', 'arm_zq_l')).toEqual([false, false]);
+  });
 });

@@ -15,6 +15,8 @@ export interface NameReading {
   readonly numbers: readonly number[];
   /** The words that were understood, for evidence a person reads. */
   readonly words: readonly string[];
+  /** The name of another bone with a word more that says nothing ("arm" beside "arm x"): a helper of that one, as a rule. */
+  readonly isVariant: boolean;
   /** Name with its side mark replaced by `*`: equal for the two bones of a pair. */
   readonly pairKey: string;
 }
@@ -34,17 +36,48 @@ const MIN_BONES_FOR_COMMON = 6;
 
 /** Reads all names of one rig together: prefixes and side marks are learned from what the names have in common. */
 export function readNames(names: readonly string[], dialect: Dialect, parents?: ArrayLike<number>): NameReadings {
-  const tokens = names.map(tokenise);
+  const tokens = withoutSerials(names.map(tokenise));
   const common = findCommonTokens(tokens, dialect);
   const sides = learnSideMarks(tokens, dialect, common, parents);
   const cache = new Map<string, TokenMeaning | null>();
-  const bones = tokens.map((list, bone) => readOne(list, common, sides.marks[bone], dialect, cache));
+  const bones = markVariants(tokens.map((list, bone) => readOne(list, common, sides.marks[bone], dialect, cache)));
   const meaningful = bones.filter((reading) => reading.words.length > 0).length;
   return {
-    bones,
+    bones: loosenTrunkWord(bones),
     prefixLengths: tokens.map((list, bone) => prefixLength(list, common, names[bone])),
     meaningfulShare: names.length > 0 ? meaningful / names.length : 0,
   };
+}
+
+/** Share of the names that must end in a number of their own for these to be serial numbers. */
+const SERIAL_SHARE = 0.9;
+
+/** Some exporters number all bones through at the end of their names: such a number counts no segment. */
+function withoutSerials(tokens: readonly (readonly Token[])[]): readonly (readonly Token[])[] {
+  if (tokens.length < MIN_BONES_FOR_COMMON) return tokens;
+  const serials = tokens.map((list) => (list.length > 1 ? list[list.length - 1] : undefined)).filter((token) => token?.isNumber);
+  const distinct = new Set(serials.map((token) => Number(token?.text)));
+  if (distinct.size < tokens.length * SERIAL_SHARE) return tokens;
+  return tokens.map((list) => (list.length > 1 && list[list.length - 1].isNumber ? list.slice(0, -1) : list));
+}
+
+/** What the one word for a whole trunk is worth for the parts that have no word of their own. */
+const LOOSE_TRUNK_WORD = 0.45;
+/** Fewer bones of that word are a spine like any other. */
+const MIN_TRUNK_RUN = 4;
+
+/**
+ * Some rigs call everything from hips to head "spine" and number it. Where no bone is called head (or none neck),
+ * their word for the spine may mean any part of the trunk that has no word of its own.
+ */
+function loosenTrunkWord(bones: readonly NameReading[]): readonly NameReading[] {
+  const isPlain = ({ side, other }: NameReading) => side === null && Object.keys(other).length === 0;
+  const says = (part: BodyConcept) => bones.some((reading) => isPlain(reading) && (reading.body[part] ?? 0) >= 0.8);
+  const isSpine = (reading: NameReading) => isPlain(reading) && (reading.body.spine ?? 0) >= 0.9;
+  const wanting = (says('head') ? (['neck'] as const) : (['hips', 'neck', 'head'] as const)).filter((part) => !says(part));
+  if (wanting.length === 0 || bones.filter((reading) => isSpine(reading) && reading.numbers.length > 0).length < MIN_TRUNK_RUN) return bones;
+  const loose = Object.fromEntries(wanting.map((part) => [part, LOOSE_TRUNK_WORD]));
+  return bones.map((reading) => (isSpine(reading) ? { ...reading, body: { ...loose, ...reading.body } } : reading));
 }
 
 function findCommonTokens(tokens: readonly (readonly Token[])[], dialect: Dialect): ReadonlySet<string> {
@@ -87,6 +120,28 @@ function prefixLength(tokens: readonly Token[], common: ReadonlySet<string>, nam
   return at < tokens.length ? tokens[at].start : name.length;
 }
 
+/** A reading before it is compared with the rig's other names. */
+interface ReadName extends NameReading {
+  /** Words of the name that say nothing. */
+  readonly unknown: readonly string[];
+}
+
+/** More unknown words than this are not taken apart. */
+const MOST_UNKNOWN = 4;
+
+function markVariants(readings: readonly ReadName[]): readonly NameReading[] {
+  const keyOf = ({ side, words, numbers }: NameReading, unknown: readonly string[]) => `${side} ${words.join(' ')} ${numbers.join(' ')} ${unknown.join(' ')}`;
+  const names = new Set(readings.map((reading) => keyOf(reading, reading.unknown)));
+  return readings.map(({ unknown, ...reading }) => {
+    const isVariant = unknown.length > 0 && unknown.length <= MOST_UNKNOWN && partsOf(unknown).some((part) => names.has(keyOf(reading, part)));
+    return isVariant ? { ...reading, isVariant } : reading;
+  });
+}
+
+/** Every selection of the words that leaves at least one out, in order. */
+const partsOf = (words: readonly string[]): string[][] =>
+  Array.from({ length: 2 ** words.length - 1 }, (_, bits) => words.filter((_word, at) => (bits >> at) & 1));
+
 interface TokenMeaning {
   readonly word: string;
   readonly meaning: Meaning;
@@ -99,7 +154,7 @@ function readOne(
   mark: { side: Side | null; tokenIndex: number; rest: string | null },
   dialect: Dialect,
   cache: Map<string, TokenMeaning | null>,
-): NameReading {
+): ReadName {
   const words: string[] = [];
   const numbers: number[] = [];
   tokens.forEach((token, at) => {
@@ -109,7 +164,7 @@ function readOne(
     else if (token.isNumber) numbers.push(Number(token.text));
     else words.push(token.text);
   });
-  const meanings = understand(words, dialect, cache);
+  const { found: meanings, unknown } = understand(words, dialect, cache);
   // A rig whose common token is itself a body word ("body", "arm" for a hand rig) keeps the fact out of single bones.
   const { body, other } = combine(meanings);
   const modifier = meanings.find((meaning) => meaning.modifier)?.modifier ?? null;
@@ -120,13 +175,16 @@ function readOne(
     modifier,
     numbers,
     words: meanings.filter((meaning) => Object.keys(meaning.meaning).length > 0).map((meaning) => meaning.word),
+    unknown,
+    isVariant: false,
     pairKey: tokens.map((token, at) => (at === mark.tokenIndex ? `*${mark.rest ?? ''}` : token.text)).join(' '),
   };
 }
 
 /** Longest runs of adjacent words first, then single words, then words inside a word, then typing errors. */
-function understand(words: readonly string[], dialect: Dialect, cache: Map<string, TokenMeaning | null>): TokenMeaning[] {
+function understand(words: readonly string[], dialect: Dialect, cache: Map<string, TokenMeaning | null>): { found: TokenMeaning[]; unknown: string[] } {
   const found: TokenMeaning[] = [];
+  const unknown: string[] = [];
   let at = 0;
   while (at < words.length) {
     let taken = 0;
@@ -139,12 +197,15 @@ function understand(words: readonly string[], dialect: Dialect, cache: Map<strin
       }
     }
     if (taken === 0) {
-      found.push(...understandWord(words[at], dialect, cache));
+      const word = understandWord(words[at], dialect, cache);
+      found.push(...word);
+      // Words that are known to say nothing count as unknown ones do.
+      if (word.every(({ meaning, modifier }) => !modifier && Object.keys(meaning).length === 0)) unknown.push(words[at]);
       taken = 1;
     }
     at += taken;
   }
-  return found;
+  return { found, unknown };
 }
 
 function modifierIn(words: readonly string[], dialect: Dialect): 'upper' | 'lower' | null {
@@ -193,14 +254,18 @@ function splitCompound(word: string, dialect: Dialect): TokenMeaning[] | null {
   return best[word.length];
 }
 
-/** The known word one letter away (missing, extra, wrong or two swapped), at 80 % of its weight. */
+/**
+ * The known word one letter away (missing, extra, wrong or two swapped), at 80 % of its weight. A wrong letter in a word
+ * of five makes another word as often as not ("joint", "point"), so there it counts only within a word for a body part.
+ */
 function findMisspelt(word: string, dialect: Dialect): TokenMeaning | null {
   if (word.length < MIN_FUZZY_LENGTH) return null;
-  let match = dialect.deletions.get(word);
+  const accept = (known: string | undefined) => (known !== undefined && isLikely(word, known, dialect) ? known : undefined);
+  let match = accept(dialect.deletions.get(word));
   for (let at = 0; at < word.length && !match; at++) {
     const shorter = word.slice(0, at) + word.slice(at + 1);
     if (shorter.length >= MIN_FUZZY_LENGTH && dialect.meanings.has(shorter)) match = shorter;
-    else if (shorter.length >= MIN_FUZZY_LENGTH - 1) match = dialect.deletions.get(shorter);
+    else if (shorter.length >= MIN_FUZZY_LENGTH - 1) match = accept(dialect.deletions.get(shorter));
   }
   if (!match) return null;
   const meaning: Meaning = Object.fromEntries(
@@ -209,6 +274,16 @@ function findMisspelt(word: string, dialect: Dialect): TokenMeaning | null {
   return { word: match, meaning, modifier: modifierIn([match], dialect) };
 }
 
+function isLikely(word: string, known: string, dialect: Dialect): boolean {
+  const hasWrongLetter = word.length === known.length && lettersOf(word) !== lettersOf(known);
+  if (word.length > MIN_FUZZY_LENGTH || !hasWrongLetter) return true;
+  return word[0] === known[0] && Object.keys(dialect.meanings.get(known) ?? {}).every((concept) => isBodyConcept(concept as Concept));
+}
+
+const lettersOf = (word: string): string => [...word].sort().join('');
+
+/** Weight for a root of the words that name the skeleton itself. */
+const WHOLE_THING = 0.7;
 const DIGIT_CONCEPTS = ['thumb', 'index', 'middle', 'ring', 'little'] as const;
 
 /** Puts the words of one name together: "hand index" is a finger, "upper" with "arm" is the upper arm. */
@@ -236,8 +311,9 @@ function combine(meanings: readonly TokenMeaning[]): Pick<NameReading, 'body' | 
     for (const digit of DIGIT_CONCEPTS) if ((body[digit] ?? 0) <= 0.7) delete body[digit];
   } else if ((body.finger ?? 0) > 0.7) keepOnly(body, [...DIGIT_CONCEPTS, 'finger']);
   else if ((body.hips ?? 0) >= 0.9 && (body.spine ?? 0) > 0 && meanings.length > 1) delete body.spine;
-  // "neck base", "spine root": where a body part is named too, it counts.
-  if (other.root && Object.values(body).some((weight) => weight >= 0.9)) delete other.root;
+  // "neck base", "skeleton arm": where a body part is named too, it counts; the words for the whole thing say least.
+  const least = (other.root ?? 0) > WHOLE_THING ? 0.9 : 0.6;
+  if (other.root && Object.values(body).some((weight) => weight >= least)) delete other.root;
   return { body, other };
 }
 

@@ -12,6 +12,8 @@ export interface WordList {
 const ENGLISH: WordList = {
   language: 'English',
   entries: [
+    // Words that say nothing of the body: known, so that none of them is taken for a misspelt one.
+    ['joint joints jnt jt bone bones bn node nodes object mesh skin group model part parts main mains metal round drive share frame place plate short brain brick soldier gender bounce leather father weather folder older bolder motor truck cheat shark lense', {}],
     ['hips pelvis', { hips: 1 }],
     ['hip haunch', { hips: 0.8, upperLeg: 0.7 }],
     ['cog centerofgravity centreofgravity centerofmass com', { hips: 0.35, root: 0.6 }],
@@ -43,7 +45,8 @@ const ENGLISH: WordList = {
     ['foot ankle feet tarsus sole', { foot: 1 }],
     ['toe toes ball toebase football forefoot toebone balltoe footend', { toes: 1 }],
     ['bigtoe halluxtoe toebig toethumb toeindex toemiddle toering toepinky littletoe toelittle indextoe middletoe ringtoe pinkytoe hallux metatarsal', { toeDigit: 1, toes: 0.2 }],
-    ['root master origin ground world reference armature skeleton rig global traj trajectory rootmotion base motionroot rootnode', { root: 1 }],
+    ['root master origin ground world reference global traj trajectory rootmotion base motionroot rootnode', { root: 1 }],
+    ['armature skeleton rig', { root: 0.7 }],
     ['twist roll twst rot wring twistbone rollbone twister spin', { twist: 1 }],
     ['end tip nub endsite effector tipend site leaf dummyend terminal', { tip: 1 }],
     ['helper corrective bend aux adjust adj fix volume muscle musc driver driven offset assist deform helperbone half correct bulge flex pad padding', { helper: 1 }],
@@ -372,8 +375,9 @@ const LATIN: WordList = {
   entries: [
     ['sacrum ilium coxa1 ischium', { hips: 1 }],
     ['thoracic', { chest: 0.8, spine: 0.6 }],
-    ['glenohumeral acromioclavicular acromion', { upperArm: 0.8, shoulder: 0.4 }],
+    ['glenohumeral acromion', { upperArm: 0.8, shoulder: 0.4 }],
     ['sternoclavicular', { shoulder: 1 }],
+    ['acromioclavicular', { shoulder: 0.6 }],
     ['radiocarpal carpals manus', { hand: 1 }],
     ['hindfoot talus talocrural calcaneus', { foot: 1 }],
     ['subtalar', { foot: 0.5 }],

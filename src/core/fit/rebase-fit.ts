@@ -1,5 +1,5 @@
 import type { Definition } from '../definition/definition';
-import { isSameReading, type IntakeDecisions } from '../intake/decisions';
+import { isSameReading, NO_NODE, type IntakeDecisions } from '../intake/decisions';
 import type { Match } from '../match/match-types';
 import type { Rig } from '../rig/rig';
 import { initialFit, type Assignment, type FitState } from './fit';
@@ -8,7 +8,7 @@ import { initialFit, type Assignment, type FitState } from './fit';
 export interface ReadRig {
   readonly rig: Rig;
   readonly match: Match;
-  /** Per node of its file: the node's index before any decision; null where nothing moved. */
+  /** Per node of its file: the node's index before any decision, or that of the joint that a repair made; null where nothing moved. */
   readonly origins: readonly number[] | null;
 }
 
@@ -36,12 +36,12 @@ export function rebaseFit(state: FitState, from: ReadRig, to: ReadRig, definitio
 
 /** Bone of the old rig -> the same bone of the new one. */
 function carryBones(from: ReadRig, to: ReadRig): Map<number, number> {
-  const origin = ({ origins }: ReadRig, node: number) => (origins ? (origins[node] ?? -1) : node);
+  const origin = ({ origins }: ReadRig, node: number) => (origins ? (origins[node] ?? NO_NODE) : node);
   const byOrigin = new Map(to.rig.bones.map((bone) => [origin(to, bone.nodeIndex), bone.index]));
   const carried = new Map<number, number>();
   for (const bone of from.rig.bones) {
     const at = origin(from, bone.nodeIndex);
-    const now = at >= 0 ? byOrigin.get(at) : undefined;
+    const now = at !== NO_NODE ? byOrigin.get(at) : undefined;
     if (now !== undefined) carried.set(bone.index, now);
   }
   return carried;

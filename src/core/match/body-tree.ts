@@ -5,21 +5,25 @@ import { isAncestor, type RigShape } from '../rig/rig-shape';
 
 /** A bone with this share of all bones as its children (or as many roots) makes a flat rig. */
 const FLAT_SHARE = 0.45;
-const MIN_FLAT_BONES = 12;
+const MIN_FLAT_BONES = 6;
+/** Roots, and what hangs on them or on a container below them. */
+const MAX_FLAT_DEPTH = 2;
 /** Bones nearer to each other than this share of the rig's size stand at one place. */
 const SAME_PLACE_SHARE = 0.004;
 
 /**
- * Parents that follow the body where the rig's own tree does not: flat rigs, limbs without a parent, digits that hang
- * on a target bone at the hand. Null where the rig's own tree will do. Used for judging only; the rig keeps its tree.
+ * Parents that follow the body where the rig's own tree does not: flat rigs, limbs without a parent, skin on copies of
+ * the bones that lead, digits that hang on a target bone at the hand. Null where the rig's own tree will do. Used for
+ * judging only; the rig keeps its tree.
  */
 export function parentsAlongBody(shape: RigShape, names: NameReadings, carriesSkin: (bone: number) => boolean): Int32Array | null {
   if (shape.boneCount < MIN_FLAT_BONES) return null;
   if (isFlat(shape, carriesSkin)) return growFromMiddle(shape, names);
   const parents = Int32Array.from(shape.parents);
+  const isSwapped = leadBySkin(shape, names, carriesSkin, parents);
   const isAdopted = adoptFromTargets(shape, carriesSkin, parents);
-  const isJoined = joinLooseTrees(shape, names, parents);
-  return isAdopted || isJoined ? parents : null;
+  const isJoined = joinLooseTrees(shape, names, carriesSkin, parents);
+  return isSwapped || isAdopted || isJoined ? parents : null;
 }
 
 /** Controls and targets that move nothing may hang on the root in any number. */
@@ -30,10 +34,12 @@ function isFlat(shape: RigShape, carriesSkin: (bone: number) => boolean): boolea
   let widest = 0;
   for (let bone = 0; bone < shape.boneCount; bone++) {
     if (!counts(bone)) continue;
+    total++;
+    // A face may hang a hundred bones on the head: flat is what hangs at the top.
+    if (shape.depths[bone] > MAX_FLAT_DEPTH) continue;
     const width = (widths.get(shape.parents[bone]) ?? 0) + 1;
     widths.set(shape.parents[bone], width);
     widest = Math.max(widest, width);
-    total++;
   }
   return total >= MIN_FLAT_BONES && widest >= total * FLAT_SHARE;
 }
@@ -120,6 +126,55 @@ function middleBone(shape: RigShape, names: NameReadings): number {
   return best;
 }
 
+/**
+ * Bones that move nothing may lead where others carry the mesh: copies at the same place in control rigs, and the extra
+ * transforms that exporters put above a bone. The two change places, so that the way down the body goes through what
+ * moves the mesh, or has the plain name.
+ */
+function leadBySkin(shape: RigShape, names: NameReadings, carriesSkin: (bone: number) => boolean, parents: Int32Array): boolean {
+  const moves = (bone: number) => shape.hasSkin && carriesSkin(bone);
+  const replaced = new Set<number>();
+  for (let control = 0; control < shape.boneCount; control++) {
+    if (moves(control)) continue;
+    const copy = standIn(shape, names, moves, control);
+    if (copy === null) continue;
+    for (const child of shape.children[control]) parents[child] = copy;
+    parents[copy] = parents[control];
+    parents[control] = copy;
+    replaced.add(control);
+  }
+  // Of several above one another each hangs as a leaf on the one that leads in the end.
+  for (const control of replaced) while (replaced.has(parents[control])) parents[control] = parents[parents[control]];
+  return replaced.size > 0;
+}
+
+/** The child at a bone's own place that should lead instead of it; null for none. */
+function standIn(shape: RigShape, names: NameReadings, moves: (bone: number) => boolean, control: number): number | null {
+  const children = shape.children[control];
+  const atPlace = children.filter((child) => shape.lengths[child] <= SAME_PLACE_SHARE * shape.size && !nameAnotherPart(names, control, child));
+  const carrier = atPlace.find(moves);
+  if (carrier !== undefined && (children.length > 1 || shape.children[carrier].length === 0)) return carrier;
+  const [only] = atPlace;
+  if (children.length !== 1 || only === undefined) return null;
+  // Without skin a plain name must tell; a twist bone may start where its limb does.
+  return names.bones[control].isVariant && leadsToPlainName(shape, names, only) ? only : null;
+}
+
+/** True where a bone, or one below it at the same place without a fork between, has a name that is no variant. */
+function leadsToPlainName(shape: RigShape, names: NameReadings, from: number): boolean {
+  for (let at = from; names.bones[at].isVariant; ) {
+    const [next, ...others] = shape.children[at];
+    if (next === undefined || others.length > 0 || shape.lengths[next] > SAME_PLACE_SHARE * shape.size) return false;
+    at = next;
+  }
+  return true;
+}
+
+function nameAnotherPart(names: NameReadings, a: number, b: number): boolean {
+  const [first, second] = [strongestPart(names.bones[a]), strongestPart(names.bones[b])];
+  return first !== null && second !== null && first !== second;
+}
+
 /** Digits that hang on a target at the hand go to the bone that stands there and carries the mesh. */
 function adoptFromTargets(shape: RigShape, carriesSkin: (bone: number) => boolean, parents: Int32Array): boolean {
   if (!shape.hasSkin) return false;
@@ -130,7 +185,7 @@ function adoptFromTargets(shape: RigShape, carriesSkin: (bone: number) => boolea
       if (hand === target || !carriesSkin(hand) || shape.children[hand].length > 1) continue;
       if (distance(shape.positions[hand], shape.positions[target]) > SAME_PLACE_SHARE * shape.size) continue;
       if (isAncestor(shape, target, hand) || isAncestor(shape, hand, target)) continue;
-      for (const child of shape.children[target]) parents[child] = hand;
+      for (const child of shape.children[target]) hang(parents, child, hand);
       isChanged = true;
       break;
     }
@@ -138,18 +193,56 @@ function adoptFromTargets(shape: RigShape, carriesSkin: (bone: number) => boolea
   return isChanged;
 }
 
-/** Trees that stand apart though they carry several bones are joined to the nearest bone of the largest tree. */
-function joinLooseTrees(shape: RigShape, names: NameReadings, parents: Int32Array): boolean {
-  const roots = [...shape.parents.keys()].filter((bone) => shape.parents[bone] < 0 && shape.subtreeCounts[bone] >= 2);
-  if (roots.length < 2) return false;
-  const sizes = new Map(roots.map((root) => [root, treeWeight(shape, names, root)]));
-  const main = roots.reduce((best, root) => ((sizes.get(root) ?? 0) > (sizes.get(best) ?? 0) ? root : best));
-  for (const root of roots) {
-    if (root === main) continue;
-    const nearest = nearestIn(shape, names, main, root);
-    if (nearest >= 0) parents[root] = nearest;
+/**
+ * Trees that stand apart are joined to the largest one, the nearest first, so that a hand finds the arm that was just
+ * joined: trees with parents of their own, and what hangs scattered on a root far from the body.
+ */
+function joinLooseTrees(shape: RigShape, names: NameReadings, carriesSkin: (bone: number) => boolean, parents: Int32Array): boolean {
+  const loose = looseTrees(shape, names, carriesSkin);
+  if (loose.length < 2) return false;
+  const sizes = new Map(loose.map((root) => [root, treeWeight(shape, names, root)]));
+  const main = loose.reduce((best, root) => ((sizes.get(root) ?? 0) > (sizes.get(best) ?? 0) ? root : best));
+  const waiting = new Map(loose.filter((root) => root !== main).map((root) => [root, { parent: -1, cost: Infinity }]));
+  for (let joined = main; ; ) {
+    for (const [root, best] of waiting) {
+      const nearest = nearestIn(shape, names, joined, root);
+      if (nearest.cost < best.cost) waiting.set(root, nearest);
+    }
+    const [next, { parent }] = [...waiting].reduce((best, entry) => (entry[1].cost < best[1].cost ? entry : best), [-1, { parent: -1, cost: Infinity }]);
+    if (next < 0) return true;
+    hang(parents, leaderOf(shape, parents, next), leaderOf(shape, parents, parent));
+    waiting.delete(next);
+    joined = next;
   }
-  return true;
+}
+
+/** Hangs a bone on another one, unless that one hangs on it already: trees that were changed before may cross. */
+function hang(parents: Int32Array, bone: number, parent: number): void {
+  for (let above = parent; above >= 0; above = parents[above]) if (above === bone) return;
+  parents[bone] = parent;
+}
+
+/** The bone that now leads instead of a bone, where a copy below took its place. */
+function leaderOf(shape: RigShape, parents: Int32Array, bone: number): number {
+  let leader = bone;
+  while (parents[leader] >= 0 && isAncestor(shape, bone, parents[leader])) leader = parents[leader];
+  return leader;
+}
+
+/** This many trees on one root that moves nothing are scattered parts of a body. */
+const MIN_SCATTERED = 6;
+/** Scattered parts lie this share of the rig's size from their root; a skirt's strands lie near the hips. */
+const SCATTER_SHARE = 0.2;
+
+function looseTrees(shape: RigShape, names: NameReadings, carriesSkin: (bone: number) => boolean): number[] {
+  const tops = [...shape.parents.keys()].filter((bone) => shape.parents[bone] < 0 && shape.subtreeCounts[bone] >= 2);
+  return tops.flatMap((top) => {
+    const moves = (bone: number) => shape.hasSkin && carriesSkin(bone);
+    if (moves(top)) return [top];
+    const parts = shape.children[top].filter((child) => shape.subtreeCounts[child] >= 2 || moves(child) || strongestPart(names.bones[child]));
+    const isFar = parts.filter((part) => shape.lengths[part] > SCATTER_SHARE * shape.size).length * 2 > parts.length;
+    return parts.length >= MIN_SCATTERED && isFar ? parts : [top];
+  });
 }
 
 /** How far a tree looks like the one with the trunk: bones named so, then the number of bones. */
@@ -164,13 +257,13 @@ function treeWeight(shape: RigShape, names: NameReadings, root: number): number 
   return weight;
 }
 
-function nearestIn(shape: RigShape, names: NameReadings, tree: number, root: number): number {
-  let best = -1;
-  let bestCost = Infinity;
+/** The bone of a tree that another tree would hang on, and how far that is from likely. */
+function nearestIn(shape: RigShape, names: NameReadings, tree: number, root: number): { parent: number; cost: number } {
+  const best = { parent: -1, cost: Infinity };
   for (let bone = 0; bone < shape.boneCount; bone++) {
     if (bone !== tree && !isAncestor(shape, tree, bone)) continue;
     const cost = distance(shape.positions[bone], shape.positions[root]) + strangeness(names, bone, root) * shape.size;
-    if (cost < bestCost) [best, bestCost] = [bone, cost];
+    if (cost < best.cost) [best.parent, best.cost] = [bone, cost];
   }
   return best;
 }

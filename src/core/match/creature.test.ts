@@ -68,6 +68,39 @@ describe('what kind of creature', () => {
     expect(matchBones(makeRig(named(heron(), { w: 'wing', g: 'leg' }), true), QUAY).creature).toMatchObject({ isHumanoid: false, kind: 'bird' });
   });
 
+  it('four legs that are named after a person\'s arms and hands are four legs, until the hands have fingers (somebody crawls)', () => {
+    const words = (bone: string) => bone.replace(/^b([lr])(\d)$/, (_all, side: string, at: string) => `${['thigh', 'shin', 'foot', 'toe', 'toe_end'][Number(at)]}_${side}`).replace(/^f([lr])(\d)$/, (_all, side: string, at: string) => `${['clavicle', 'upperarm', 'forearm', 'hand', 'finger'][Number(at)]}_${side}`);
+    const bones = fourLegged(0.5, 0.6, 0.25, 0.08).map((bone) => ({ ...bone, name: words(bone.name), parent: bone.parent && words(bone.parent) }));
+    expect(matchBones(makeRig(bones, true), QUAY).creature).toMatchObject({ isHumanoid: false, kind: 'four-legged' });
+    const fingers = sides.flatMap(([side, k]) => ['thumb', 'index', 'ring'].flatMap((name, at) => chain(`${name}_${side}`, `hand_${side}`, [[k * (0.08 + 0.02 * at), 0.03, 0.33], [k * (0.08 + 0.02 * at), 0.02, 0.36]])));
+    expect(matchBones(makeRig([...bones.filter(({ name }) => !/^t\d/.test(name)), ...fingers], true), QUAY).creature.isHumanoid).toBe(true);
+  });
+
+  it('a level trunk on two legs with a tail behind is no humanoid, an upright one with a tail is', () => {
+    const lizard = (isUpright: boolean): PlainBone[] => {
+      const trunk = (along: number): Place => (isUpright ? [0, 1 + along, 0] : [0, 1.05, along]);
+      const [shoulder] = [trunk(0.45)];
+      return [
+        { name: 'p', parent: null, position: [0, 1, 0] }, ...chain('s', 'p', [trunk(0.15), trunk(0.3), trunk(0.45)]), ...chain('n', 's2', [trunk(0.55)]), { name: 'h', parent: 'n0', position: trunk(0.62) },
+        ...chain('t', 'p', [[0, 0.98, -0.2], [0, 0.96, -0.4], [0, 0.94, -0.6]]),
+        ...sides.flatMap(([side, k]) => [
+          ...chain(`g${side}`, 'p', [[0.1 * k, 0.95, 0], [0.11 * k, 0.55, 0.05], [0.11 * k, 0.12, -0.03], [0.11 * k, 0.02, 0.1]]),
+          ...chain(`a${side}`, 's2', [[0.12 * k, shoulder[1] - 0.03, shoulder[2]], [0.16 * k, shoulder[1] - 0.2, shoulder[2]], [0.16 * k, shoulder[1] - 0.36, shoulder[2] + 0.05]]),
+        ]),
+      ];
+    };
+    expect(matchBones(makeRig(lizard(false), true), QUAY).creature).toMatchObject({ isHumanoid: false, kind: 'level-backed' });
+    expect(matchBones(makeRig(lizard(true), true), QUAY).creature.isHumanoid).toBe(true);
+  });
+
+  it('a head larger than the trunk is no long neck', () => {
+    const toy: PlainBone[] = [
+      { name: 'p', parent: null, position: [0, 0.4, 0] }, ...chain('s', 'p', [[0, 0.46, 0], [0, 0.55, 0]]), { name: 'n', parent: 's1', position: [0, 0.63, 0] }, { name: 'h', parent: 'n', position: [0, 0.66, 0] }, { name: 'e', parent: 'h', position: [0, 1.1, 0] },
+      ...sides.flatMap(([side, k]) => [...chain(`g${side}`, 'p', [[0.06 * k, 0.38, 0], [0.06 * k, 0.2, 0.01], [0.06 * k, 0.05, -0.01], [0.06 * k, 0.01, 0.06]]), ...chain(`a${side}`, 's1', [[0.09 * k, 0.6, 0], [0.19 * k, 0.6, -0.01], [0.29 * k, 0.6, 0]])]),
+    ];
+    expect(matchBones(makeRig(toy, true), QUAY).creature.isHumanoid).toBe(true);
+  });
+
   it('eight legs are no humanoid', () => {
     const { creature } = matchBones(makeRig(crab(), true), QUAY);
     expect(creature.isHumanoid).toBe(false);

@@ -1,10 +1,12 @@
-import { angleBetween, distance, dot, lengthOf, mean, normalise, reject, subtract, type Vec3 } from '../math/vec3';
+import { angleBetween, distance, dot, lengthOf, mean, normalise, reject, scale, subtract, type Vec3 } from '../math/vec3';
+import { commonAncestor } from '../rig/rig-shape';
 import type { MatchContext } from './context';
-import { farthestBelow, limbTip, middleOf, type Limb, type Sided } from './limbs';
+import { farthestBelow, limbTip, limbTop, middleOf, type Limb, type Sided } from './limbs';
+import { isPaired } from './mirror';
 import type { BodyHypothesis } from './search';
 import { trunkFrame } from './trunk';
 
-export const CREATURE_KINDS = ['humanoid', 'four-legged', 'bird', 'partial', 'prop'] as const;
+export const CREATURE_KINDS = ['humanoid', 'four-legged', 'bird', 'level-backed', 'partial', 'prop'] as const;
 export type CreatureKind = (typeof CREATURE_KINDS)[number];
 
 export interface Creature {
@@ -19,18 +21,25 @@ const RIGHT_ANGLE = Math.PI / 2;
 /** Two arms, two legs, a head, upright in its own frame: or why not. */
 export function judgeCreature(context: MatchContext, best: BodyHypothesis | undefined, limbs: { legs: readonly Limb[]; arms: readonly Limb[] }): Creature {
   if (context.rig.bones.length === 0) return no('prop', 'there is no skeleton in the file');
-  if (context.rig.bones.length < 8) return no('prop', `${context.rig.bones.length} bones are too few for two arms, two legs and a head`);
+  if (context.rig.bones.length < 8 && !isNamedToy(best)) return no('prop', `${context.rig.bones.length} bones are too few for two arms, two legs and a head`);
   const words = countWords(context);
   if (!best) {
     const missing = limbs.legs.length === 0 && limbs.arms.length === 0 ? 'no pair of limbs was found' : 'only one pair of limbs was found';
     return no(limbs.legs.length + limbs.arms.length > 0 ? 'partial' : 'prop', `${missing}; two arms and two legs are needed`);
   }
   if (words.pairedLimbs >= 4) return no('four-legged', `${words.pairedLimbs} limb bones are named as front and hind ones`);
-  if (words.animal >= 3) return judgeNeck(context, best) ?? no('four-legged', `${words.animal} bones are named after parts of an animal`);
+  if (words.animal >= 3) return (judgeStance(context, best) ? null : judgeNeck(context, best)) ?? no('four-legged', `${words.animal} bones are named after parts of an animal`);
   if (words.wing >= 2 && words.hand === 0) return no('bird', `${words.wing} bones are named as wings, none as hands`);
   if (words.vehicle >= 3 && words.body < 6) return no('prop', `${words.vehicle} bones are named after parts of a machine`);
-  const shape = judgeStance(context, best) ?? judgeNeck(context, best) ?? judgeLimbCount(context, best, limbs.legs);
-  if (shape && words.hand < 2) return shape;
+  // Animals are often given the names of a person's limbs; fingers they do not have.
+  const stance = words.hand < 2 || !hasFingers(context, best) ? judgeStance(context, best) : null;
+  if (stance) return stance;
+  if (words.hand < 2 || words.animal + words.wing > 0) {
+    const shape = judgeLimbCount(context, best, limbs.legs) ?? judgeNeck(context, best);
+    if (shape) return shape;
+  }
+  const level = judgeBalance(context, best);
+  if (level) return level;
   if (best.trunk.head < 0) return no('partial', 'no head was found above the arms');
   const plausible = best.score;
   if (plausible < NOT_A_BODY && words.body < 6) {
@@ -40,6 +49,9 @@ export function judgeCreature(context: MatchContext, best: BodyHypothesis | unde
   if (words.tail > 0) reasons.push('it has a tail, which is left aside');
   return { kind: 'humanoid', isHumanoid: true, reasons };
 }
+
+/** Limbs of a single bone are only ever found by their names; a head and four of them are a figure, however few bones. */
+const isNamedToy = (best: BodyHypothesis | undefined): boolean => best !== undefined && best.trunk.head >= 0 && best.legs.lower[0] < 0 && best.arms.lower[0] < 0;
 
 /** Total score of a body below which chains are only chains. Names add to it, so an opaque rig starts lower. */
 const NOT_A_BODY = -9;
@@ -90,21 +102,55 @@ function judgeStance(context: MatchContext, best: BodyHypothesis): Creature | nu
   return null;
 }
 
+/** A level trunk on two legs with a tail behind that balances it, as some great lizards walk. */
+function judgeBalance(context: MatchContext, best: BodyHypothesis): Creature | null {
+  const { axis, length } = trunkFrame(context, best.legs, best.arms);
+  const legs = normalise(limbLine(context, best.legs));
+  if (!axis || !legs || Math.abs(angleBetween(legs, axis) - RIGHT_ANGLE) > 0.6) return null;
+  const { positions, children, tips } = context.body;
+  const back = scale(axis, -1);
+  const hasTail = children[best.trunk.hips].some((child) => {
+    const along = subtract(positions[tips[child]], positions[best.trunk.hips]);
+    return !isPaired(context.mirror, child) && lengthOf(along) > 0.6 * length && angleBetween(along, back) < 0.7;
+  });
+  return hasTail ? no('level-backed', 'its trunk is level on two legs, and a tail behind them balances it') : null;
+}
+
 /** From the upper joint to the very end, toes and fingers included: what it is however much of it was matched. */
 const limbLine = (context: MatchContext, limb: Limb): Vec3 => subtract(tipOf(context, limbTip(limb)), middleOf(context, limb.upper));
 
 const tipOf = (context: MatchContext, pair: Sided): Vec3 => mean(pair.map((bone) => farthestBelow(context, bone)));
 
-/** Neck and head longer than the trunk, over forelimbs that end without fingers. */
+/**
+ * Neck and head longer than the trunk, over forelimbs that end without fingers. A large head with its end bone does not
+ * make a long neck: the bones must be many, and each farther out than the one before, as hanging hair is not.
+ */
 function judgeNeck(context: MatchContext, best: BodyHypothesis): Creature | null {
   const frame = trunkFrame(context, best.legs, best.arms);
-  if (best.trunk.head < 0 || frame.length === 0) return null;
-  const ratio = distance(farthestBelow(context, best.trunk.head), frame.armCentre) / frame.length;
+  const { positions, parents, tips, children, reaches, lengths } = context.body;
+  const armBranch = commonAncestor(context.body, ...limbTop(best.arms));
+  if (armBranch < 0 || frame.length === 0) return null;
+  // Whatever was taken for the head: the longest way up from the arms that is no arm.
+  const neck = children[armBranch].filter((child) => !best.arms.bones.includes(child) && !isPaired(context.mirror, child)).sort((a, b) => reaches[b] + lengths[b] - reaches[a] - lengths[a])[0];
+  if (neck === undefined) return null;
+  const away: number[] = [];
+  for (let bone = tips[neck]; bone >= 0 && bone !== armBranch; bone = parents[bone]) away.push(distance(positions[bone], frame.armCentre));
+  const isOneWay = away.length >= LONG_NECK_BONES && away.every((value, at) => at === 0 || value <= away[at - 1] + TURNED_BACK * away[0]);
+  const ratio = away[0] / frame.length;
   const hands = best.arms.end[0] >= 0 ? context.body.children[best.arms.end[0]].length : 0;
-  return ratio > LONG_NECK && hands < 2 ? no('bird', `neck and head are ${ratio.toFixed(1)} times as long as the trunk and the forelimbs have no fingers`) : null;
+  return isOneWay && ratio > LONG_NECK && hands < 2 ? no('bird', `neck and head are ${ratio.toFixed(1)} times as long as the trunk and the forelimbs have no fingers`) : null;
 }
 
 const LONG_NECK = 1.2;
+const LONG_NECK_BONES = 4;
+/** A head may hang back by this share of the whole. */
+const TURNED_BACK = 0.2;
+
+/** Three chains or more that leave a hand. */
+function hasFingers({ body }: MatchContext, { arms }: BodyHypothesis): boolean {
+  return arms.end[0] >= 0 && arms.end.some((hand) => body.children[hand].filter((child) => body.subtreeCounts[child] >= 2).length >= 3);
+}
+
 /** Further limbs within this share of the legs' length count as legs. */
 const ALIKE_LEG = 0.2;
 

@@ -1,7 +1,7 @@
 import type { BodyConcept } from '../dialect/concepts';
 import { DIGITS, segmentsOf, type Digit } from '../definition/definition';
 import { angleBetween, distance, mean, subtract, type Vec3 } from '../math/vec3';
-import { strongestOther } from './name-score';
+import { saysPlainly, strongestOther } from './name-score';
 import type { MatchContext } from './context';
 import type { Sided } from './limbs';
 
@@ -54,19 +54,36 @@ function matchHand(context: MatchContext, hand: number): HandDigit[] {
   const palm = palmBones(context, hand, chains);
   const readings = readAssignments(context, hand, chains, palm);
   const best = readings[0];
-  // Of two digits without names either may be the thumb: a palm bone looks like one.
-  const told = chains.length === 2 && !chains.some((chain) => isNamedDigit(context, chain.bones[0])) ? TWO_DIGITS : 1;
+  const isNamed = chains.some((chain) => isNamedDigit(context, chain.bones[0]));
+  // Of two digits without names either may be the thumb: a palm bone looks like one. A single one that goes on straight
+  // may be the end of the hand.
+  const told = !isNamed && (chains.length === 2 || (chains.length === 1 && goesOnStraight(context, hand, chains[0]))) ? FEW_DIGITS : 1;
   return best.digits.flatMap((digit, chain): HandDigit[] => {
     if (digit < 0) return [];
     const rival = readings.find((reading) => reading.digits[chain] !== digit);
     const margin = rival ? best.score - rival.score : 6;
     const { segments, certainty, lastCertainty } = cutSegments(context, hand, chains[chain], DIGITS[digit], palm[chain]);
-    return [{ digit: DIGITS[digit], segments, confidence: (1 / (1 + Math.exp(-margin / DIGIT_TEMPERATURE))) * certainty * told, lastCertainty }];
+    return [{ digit: DIGITS[digit], segments, confidence: (1 / (1 + Math.exp(-margin / DIGIT_TEMPERATURE))) * certainty * told * (standsForSeveral(context, chains, chain) ? FEW_DIGITS : 1), lastCertainty }];
   });
 }
 
-/** Share of the confidence that two digits without names keep. */
-const TWO_DIGITS = 0.7;
+/** Share of the confidence that one or two digits keep where nothing tells which they are. */
+const FEW_DIGITS = 0.7;
+/** A digit within this of the forearm's direction goes on straight. */
+const STRAIGHT_RAD = 0.45;
+
+function goesOnStraight(context: MatchContext, hand: number, chain: DigitChain): boolean {
+  const { positions, parents } = context.body;
+  if (parents[hand] < 0) return false;
+  const forearm = subtract(positions[hand], positions[parents[hand]]);
+  return angleBetween(forearm, subtract(positions[chain.bones[chain.bones.length - 1]], positions[hand])) < STRAIGHT_RAD;
+}
+
+/** "fingers", once in a hand: which finger it is taken for is anyone's choice. */
+function standsForSeveral(context: MatchContext, chains: readonly DigitChain[], at: number): boolean {
+  const isUnspecific = (chain: DigitChain) => chain.bones.some((bone) => (context.names.bones[bone].body.finger ?? 0) > 0.7);
+  return isUnspecific(chains[at]) && chains.filter(isUnspecific).length === 1;
+}
 /** Score difference at which one reading of a hand is e times as likely as another. */
 const DIGIT_TEMPERATURE = 0.45;
 
@@ -78,6 +95,7 @@ function findChains(context: MatchContext, hand: number): DigitChain[] {
   while (pending.length > 0) {
     const at = pending.pop() as number;
     for (const child of body.children[at]) {
+      if (saysHand(context, child)) pending.push(child);
       if (!looksLikeDigit(context, child)) continue;
       const forks = body.children[child].filter((grandchild) => body.children[grandchild].length > 0 && looksLikeDigit(context, grandchild));
       if (forks.length >= 2) pending.push(child);
@@ -96,9 +114,14 @@ const chainRank = (context: MatchContext, chain: DigitChain): number =>
 function looksLikeDigit(context: MatchContext, bone: number): boolean {
   const reading = context.names.bones[bone];
   if (isNamedDigit(context, bone)) return strongestOther(reading) < 0.9;
-  if (strongestOther(reading) >= 0.9) return false;
+  if (strongestOther(reading) >= 0.9 || saysHand(context, bone)) return false;
   // A lone leaf that moves nothing is an attachment point.
   return context.body.children[bone].length > 0 || (context.shape.hasSkin && context.moves(bone));
+}
+
+/** "wrist" and below it "hand": the palm, which may carry the digits. */
+function saysHand(context: MatchContext, bone: number): boolean {
+  return !isNamedDigit(context, bone) && saysPlainly(context.names.bones[bone], 'hand');
 }
 
 function isNamedDigit(context: MatchContext, bone: number): boolean {
@@ -266,7 +289,7 @@ function cutSegments(context: MatchContext, hand: number, chain: DigitChain, dig
   const bones = [...chain.bones];
   const wanted = segmentsOf(digit).length;
   let certainty = 1;
-  while (bones.length > 1 && isTip(context, bones[bones.length - 1])) bones.pop();
+  while (bones.length > 1 && isTip(context, bones, wanted)) bones.pop();
   if (digit !== 'Thumb' && bones.length > 1) {
     const isNamedPalm = 'metacarpal' in context.names.bones[bones[0]].other;
     if (isNamedPalm || (bones.length > wanted && startsAtWrist(context, hand, bones))) bones.shift();
@@ -284,9 +307,14 @@ function cutSegments(context: MatchContext, hand: number, chain: DigitChain, dig
   return { segments: bones, certainty, lastCertainty: isUntold ? (bones.length < wanted ? 0.65 : 0.95) : 1 };
 }
 
-function isTip(context: MatchContext, bone: number): boolean {
-  if (context.body.children[bone].length > 0) return false;
-  return 'tip' in context.names.bones[bone].other || (context.shape.hasSkin && !context.moves(bone));
+function isTip(context: MatchContext, bones: readonly number[], wanted: number): boolean {
+  const last = bones[bones.length - 1];
+  if (context.body.children[last].length > 0) return false;
+  if (context.shape.hasSkin && !context.moves(last)) return true;
+  if (!('tip' in context.names.bones[last].other)) return false;
+  // "base, mid, tip" names three segments where no number counts them; an "end" is none.
+  const isCounted = bones.some((bone) => context.names.bones[bone].numbers.length > 0);
+  return isCounted || bones.length !== wanted || !context.names.bones[last].words.includes('tip');
 }
 
 /**

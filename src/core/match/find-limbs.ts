@@ -78,7 +78,12 @@ function readPath(context: MatchContext, kind: LimbKind, path: LimbPath, shortli
       if (upper === last - 1) consider({ base, upper, lower: -1, end: last });
     }
   }
+  // Toys have a single bone for a whole limb; only a name can say so.
+  if (canEnd && facts.names.upper[last] >= SAYS_LIMB) consider({ base: -1, upper: last, lower: -1, end: -1 });
 }
+
+/** Least that the names of a pair must speak for an arm or a leg where the pair is all there is of it. */
+const SAYS_LIMB = 2;
 
 /** What each pair of a path is worth in each place of a limb. */
 interface PathFacts {
@@ -110,7 +115,7 @@ function scoreWithoutPlace(context: MatchContext, path: LimbPath, { names, skin,
   if (lower >= 0) score += names.lower[lower];
   if (base >= 0) score += names.base[base];
   if (context.use.tree) {
-    score += skin[upper] + (lower >= 0 ? skin[lower] : 0) + (end >= 0 ? skin[end] + digits : 0);
+    score += (base >= 0 ? skin[base] : 0) + skin[upper] + (lower >= 0 ? skin[lower] : 0) + (end >= 0 ? skin[end] + digits : 0);
     score -= costOfSkipped(path, anchors);
   }
   if (lower < 0) score += MISSING_LOWER;
@@ -122,6 +127,8 @@ function scoreWithoutPlace(context: MatchContext, path: LimbPath, { names, skin,
 const MOST_BY_PLACE = 1.2 + 1e-9;
 
 function addPlace(context: MatchContext, kind: LimbKind, path: LimbPath, anchors: Anchors, plain: number): { score: number; length: number } {
+  // A limb of one bone has no segment to judge.
+  if (anchors.lower < 0 && anchors.end < 0) return { score: plain, length: 0 };
   let [score, length] = [plain, 0];
   for (const side of [0, 1] as const) {
     const segments = segmentLengths(context, path, side, anchors);

@@ -104,7 +104,10 @@ function isOnSegment(point: Vec3, from: Vec3, to: Vec3): boolean {
 function countDigitChains(context: MatchContext, end: number): number {
   const { body } = context;
   let count = 0;
-  for (const child of body.children[end]) if (context.moves(child) || body.children[child].length > 0) count++;
+  for (const child of body.children[end]) {
+    // A leaf at the very same place is a transform or a copy of the bone itself.
+    if (body.children[child].length > 0 || (context.moves(child) && body.lengths[child] > body.size * 1e-6)) count++;
+  }
   return count;
 }
 

@@ -9,14 +9,14 @@ export interface Limb {
   /** Clavicle, or -1. Always -1 for legs. */
   readonly base: Sided;
   readonly upper: Sided;
-  /** -1 where the limb has a single bone. */
+  /** -1 where the limb has no bone between its first and its last. */
   readonly lower: Sided;
   /** Hand or foot; -1 where the limb ends without one. */
   readonly end: Sided;
   /** All bones that the limb uses, both sides. */
   readonly bones: readonly number[];
   readonly score: number;
-  /** upper + lower segment, file units, mean of the sides. */
+  /** upper + lower segment, file units, mean of the sides; 0 for a limb of one bone. */
   readonly length: number;
 }
 
@@ -50,7 +50,7 @@ export function bendAlong(context: MatchContext, limb: Limb, side: 0 | 1, direct
 export const limbTop = (limb: Limb): Sided => (limb.base[0] >= 0 ? limb.base : limb.upper);
 
 /** Last joint of the limb that was found. */
-export const limbTip = (limb: Limb): Sided => (limb.end[0] >= 0 ? limb.end : limb.lower);
+export const limbTip = (limb: Limb): Sided => [limb.end, limb.lower, limb.upper].find(([a]) => a >= 0) ?? NONE;
 
 /** Mean direction from the upper joint to the end, both sides; not normalised. */
 export function limbDirection(context: MatchContext, limb: Limb): Vec3 {

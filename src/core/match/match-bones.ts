@@ -11,7 +11,7 @@ import { createContext, type EvidenceSwitches, type MatchContext } from './conte
 import { judgeCreature } from './creature';
 import { matchDigits, type DigitMatch } from './digits';
 import { describeEvidence } from './evidence';
-import { NONE, type Sided } from './limbs';
+import type { Sided } from './limbs';
 import { lineFitsOf } from './line-fits';
 import type { Match, RoleMatch } from './match-types';
 import { orientBody, type Orientation } from './orientation';
@@ -89,15 +89,13 @@ function draftRoles(
     drafts.set(role, { bone: bones[side], confidence, runnersUp: others.map((other) => ({ bone: other.bones[side], confidence: other.confidence })) });
   };
   const centre = (part: PartKey) => {
-    const ranked = parts.get(part) ?? [];
-    const chosen = chosenOf(ranked);
-    if (chosen) put(part, chosen.bones, 0, chosen.probability, asRunners(ranked, chosen));
+    const [chosen, ...others] = parts.get(part) ?? [];
+    if (chosen) put(part, chosen.bones, 0, chosen.probability, asRunners(others));
   };
   (['hips', 'spine', 'chest', 'upperChest', 'neck', 'head'] as const).forEach(centre);
   const sided = (part: PartKey, leftOf: 0 | 1) => {
-    const ranked = parts.get(part) ?? [];
-    const chosen = chosenOf(ranked);
-    if (chosen) putBothSides(part, chosen.bones, leftOf, chosen.probability, asRunners(ranked, chosen));
+    const [chosen, ...others] = parts.get(part) ?? [];
+    if (chosen) putBothSides(part, chosen.bones, leftOf, chosen.probability, asRunners(others));
   };
   const putBothSides = (part: string, bones: Sided, leftOf: 0 | 1, confidence: number, runnersUp: readonly { bones: Sided; confidence: number }[]) => {
     const sure = confidence * orientation.confidence;
@@ -142,11 +140,8 @@ function alignSides(context: MatchContext, bones: Sided, limb: Sided): Sided {
   return below(bones[0], limb[1]) || below(bones[1], limb[0]) ? [bones[1], bones[0]] : bones;
 }
 
-/** The likeliest answer for a part; null where that is "vacant". The best reading heads every part's ranking. */
-const chosenOf = (ranked: readonly PartCandidate[]): PartCandidate | null => (ranked[0] && ranked[0].bones[0] >= 0 ? ranked[0] : null);
-
-const asRunners = (ranked: readonly PartCandidate[], chosen: PartCandidate) =>
-  ranked.filter((candidate) => candidate !== chosen && candidate.bones !== NONE).map((candidate) => ({ bones: candidate.bones, confidence: candidate.probability }));
+/** A part's other answers; what comes of each side is sorted out where it is put. */
+const asRunners = (ranked: readonly PartCandidate[]) => ranked.map(({ bones, probability }) => ({ bones, confidence: probability }));
 
 function writeAssignments(context: MatchContext, definition: Definition, drafts: ReadonlyMap<string, Draft>, trust: number): Record<string, RoleMatch> {
   const assignments: Record<string, RoleMatch> = {};

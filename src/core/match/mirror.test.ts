@@ -72,4 +72,25 @@ describe('mirror pairs', () => {
     const [a, b] = [bones.findIndex((bone) => bone.name === 'hand_l'), bones.findIndex((bone) => bone.name === 'hand_l2_l')];
     expect(mirror.partners[a]).not.toBe(b);
   });
+
+  it('join no two bones of one side, and none that lies in the middle, below a bone of the trunk', () => {
+    const row = [0.08, 0.05, 0, -0.05, -0.08].map((x): PlainBone => ({ name: `bead${x}`, parent: 'chest', position: [x, 1.2, 0.1] }));
+    const bones = [...figure(), ...row];
+    const { partners } = mirrorOf(bones, false);
+    const first = figure().length;
+    expect([...partners].slice(first)).toEqual([first + 4, first + 3, first + 2, first + 1, first]);
+  });
+
+  it('join bones that stand without a parent, where the body is in pieces', () => {
+    const bones = figure().map((bone) => (/^(thigh|arm)_/.test(bone.name) ? { ...bone, parent: null } : bone));
+    expect([...mirrorOf(bones, false).partners]).toEqual(expected(bones));
+  });
+
+  it('join each bone once: of three alike the one nearest to the mirrored place', () => {
+    const bones: PlainBone[] = [...figure(), { name: 'lamp_l', parent: 'chest', position: [0.1, 1.2, 0.1] }, { name: 'low_r', parent: 'chest', position: [-0.1, 1.16, 0.1] }, { name: 'lamp_r', parent: 'chest', position: [-0.1, 1.2, 0.1] }];
+    const { partners } = mirrorOf(bones, false);
+    const at = figure().length;
+    expect([partners[at], partners[at + 2]]).toEqual([at + 2, at]);
+    expect([at, at + 2]).not.toContain(partners[at + 1]);
+  });
 });

@@ -14,6 +14,9 @@ export interface Mirror {
   readonly isSupported: boolean;
 }
 
+/** True for a bone that has a partner other than itself. */
+export const isPaired = ({ partners }: Mirror, bone: number): boolean => partners[bone] >= 0 && partners[bone] !== bone;
+
 interface Pair {
   readonly a: number;
   readonly b: number;
@@ -76,10 +79,23 @@ function pairsByName(shape: RigShape, names: NameReadings): Pair[] {
     // Duplicate names pair up in order of appearance; most rigs have exactly one of each.
     for (let at = 0; at < Math.min(left.length, right.length); at++) {
       if (isAncestor(shape, left[at], right[at]) || isAncestor(shape, right[at], left[at])) continue;
-      pairs.push({ a: left[at], b: right[at], weight: 1 + shape.reaches[left[at]] / (shape.size || 1) });
+      pairs.push({ a: left[at], b: right[at], weight: pairWeight(shape, left[at], right[at], NAMED_WEIGHT) });
     }
   }
-  return pairs;
+  return withoutReversed(shape, pairs);
+}
+
+/** One side may be numbered downward and the other upward: pairs that turn each other's order round are none. */
+function withoutReversed(shape: RigShape, pairs: readonly Pair[]): Pair[] {
+  const pairOf = new Map(pairs.map((pair) => [pair.a, pair]));
+  const reversed = new Set<Pair>();
+  for (const pair of pairs) {
+    for (let above = shape.parents[pair.a]; above >= 0; above = shape.parents[above]) {
+      const other = pairOf.get(above);
+      if (other && isAncestor(shape, pair.b, other.b)) reversed.add(pair).add(other);
+    }
+  }
+  return pairs.filter((pair) => !reversed.has(pair));
 }
 
 /** Siblings with subtrees of the same shape: the same lengths, reach and count, wherever they point. */
@@ -91,12 +107,21 @@ function pairsByTree(shape: RigShape): Pair[] {
       for (let j = i + 1; j < group.length && j < 64; j++) {
         const [a, b] = [group[i], group[j]];
         if (shapeDifference(shape, a, b) > SHAPE_SHARE) continue;
-        const reach = (shape.reaches[a] + shape.reaches[b]) / 2 / (shape.size || 1);
-        pairs.push({ a, b, weight: reach * reach + 1e-4 });
+        pairs.push({ a, b, weight: pairWeight(shape, a, b, UNNAMED_WEIGHT) });
       }
     }
   }
   return pairs;
+}
+
+/** What a pair of bones that reach nowhere counts. */
+const NAMED_WEIGHT = 1e-3;
+const UNNAMED_WEIGHT = 1e-4;
+
+/** Whole limbs tell the plane, not the thirty finger bones at the end of two arms that hang unlike. */
+function pairWeight(shape: RigShape, a: number, b: number, least: number): number {
+  const reach = (shape.reaches[a] + shape.reaches[b]) / 2 / (shape.size || 1);
+  return reach * reach + least;
 }
 
 const rootsOf = (shape: RigShape): number[] => [...shape.parents.keys()].filter((bone) => shape.parents[bone] < 0);
@@ -118,6 +143,8 @@ function dominantDirection(pairs: readonly Pair[], shape: RigShape): Vec3 | null
     const direction = normalise(difference);
     if (direction && lengthOf(difference) > shape.size * 0.01) directions.push({ direction, weight });
   }
+  // The pairs that reach farthest are asked first: a face has a hundred small ones.
+  directions.sort((a, b) => b.weight - a.weight);
   let best: Vec3 | null = null;
   let bestScore = 0;
   for (const candidate of directions.slice(0, 160)) {

@@ -7,6 +7,8 @@ const SAYS_IT = 4;
 const SAYS_ANOTHER_PART = -3.5;
 const SAYS_NO_BODY_PART = -4;
 const SAYS_ITS_LIMB = -0.8;
+/** Share that is left of it where another bone has the same name without a further word. */
+const VARIANT_SHARE = 0.6;
 /** In a rig whose names mean something, a name that means nothing is a little suspicious. */
 const SAYS_NOTHING = -0.5;
 
@@ -16,7 +18,7 @@ export function scoreName(reading: NameReading, concept: BodyConcept, meaningful
   const otherWeight = strongestOther(reading);
   const hasBody = Object.keys(reading.body).length > 0;
   if (!hasBody && otherWeight === 0) return SAYS_NOTHING * meaningfulShare;
-  const positive = weight > 0 ? SAYS_IT * weight : hasBody ? (isLooseNeighbour(reading, concept) ? SAYS_ITS_LIMB : SAYS_ANOTHER_PART) : 0;
+  const positive = weight > 0 ? SAYS_IT * weight * (reading.isVariant ? VARIANT_SHARE : 1) : hasBody ? (isLooseNeighbour(reading, concept) ? SAYS_ITS_LIMB : SAYS_ANOTHER_PART) : 0;
   return positive + SAYS_NO_BODY_PART * otherWeight;
 }
 
@@ -39,6 +41,9 @@ export function strongestOther(reading: NameReading): number {
   }
   return strongest;
 }
+
+/** True where a name clearly says a part and nothing against it. */
+export const saysPlainly = (reading: NameReading, concept: BodyConcept): boolean => (reading.body[concept] ?? 0) >= 0.8 && strongestOther(reading) === 0;
 
 /** The file's own humanoid block: evidence for the part it names and against the others. */
 function scoreStated(stated: Stated | undefined, concept: BodyConcept): number {

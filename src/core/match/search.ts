@@ -79,8 +79,9 @@ function areCompatible(context: MatchContext, legs: Limb, arms: Limb): boolean {
 export function scoreTogether(context: MatchContext, frame: TrunkFrame): number {
   const { legs, arms, axis } = frame;
   if (!context.use.place) return 0;
-  let score = bell(Math.log((legs.length + 1e-9) / (arms.length + 1e-9)), 0.38, 0.35, 3);
-  score += bell(Math.log((frame.length + 1e-9) / (legs.length + 1e-9)), -0.55, 0.45, 3);
+  // Limbs of one bone have no length to compare.
+  let score = legs.length > 0 && arms.length > 0 ? bell(Math.log((legs.length + 1e-9) / (arms.length + 1e-9)), 0.38, 0.35, 3) : 0;
+  if (legs.length > 0) score += bell(Math.log((frame.length + 1e-9) / (legs.length + 1e-9)), -0.55, 0.45, 3);
   if (!axis) return score - 3;
   // Most files stand upright; lying ones exist, so this is a hint only.
   score += 1.2 * dot(axis, context.fileUp);

@@ -2,7 +2,8 @@ import type { BodyConcept } from '../dialect/concepts';
 import { dot, lengthOf, reject, subtract, type Vec3 } from '../math/vec3';
 import { isAncestor } from '../rig/rig-shape';
 import type { MatchContext } from './context';
-import type { Limb, Sided } from './limbs';
+import { bell, type Limb, type Sided } from './limbs';
+import { saysPlainly } from './name-score';
 
 /** A part found beside the main search, with how sure it is. */
 export interface SmallPart {
@@ -44,13 +45,13 @@ export function findToes(context: MatchContext, legs: Limb): SmallPart | null {
     const partner = mirror.partners[child];
     const other = partner >= 0 && partner !== child && isAncestor(body, legs.end[1], partner) ? partner : -1;
     const isDirect = body.parents[child] === a;
-    let score = averageName(context, [child, other], 'toes');
+    let score = saysFootAgain(context, a, child) ? FOOT_AGAIN : averageName(context, [child, other], 'toes');
     const out = subtract(body.positions[child], body.positions[a]);
     const shin = subtract(body.positions[a], body.positions[legs.lower[0] >= 0 ? legs.lower[0] : legs.upper[0]]);
     const across = acrossShare(out, shin);
     const share = lengthOf(out) / shinLength;
     score += across > 0.55 ? 1 : -2;
-    score += share > 0.1 && share < 0.75 ? 0.8 : -1.5;
+    score += share > 0.1 && share < 0.75 ? 0.8 + bell(Math.log(share), Math.log(BALL_SHARE), 0.45, 1.6) : -1.5;
     if (!context.moves(child)) score -= 2.6;
     if (!isDirect) score -= 1;
     const siblings = body.children[body.parents[child]].filter((bone) => context.moves(bone)).length;
@@ -58,6 +59,15 @@ export function findToes(context: MatchContext, legs: Limb): SmallPart | null {
     candidates.push({ bones: [child, other], score });
   }
   return pick(candidates, TOES_SLOPE);
+}
+
+/** What a second bone called foot is worth as the toes: "ankle" and below it "foot", or two numbered feet. */
+const FOOT_AGAIN = 1.5;
+/** From the ankle to the ball of the foot, as a share of the shin. */
+const BALL_SHARE = 0.33;
+
+function saysFootAgain({ names }: MatchContext, foot: number, below: number): boolean {
+  return saysPlainly(names.bones[foot], 'foot') && saysPlainly(names.bones[below], 'foot') && (names.bones[below].body.toes ?? 0) === 0;
 }
 
 /** How far `out` leaves the direction of `along`, 0 to 1. */

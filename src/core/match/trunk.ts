@@ -2,6 +2,7 @@ import { dot, distance, normalise, subtract, lengthOf, type Vec3 } from '../math
 import { commonAncestor, isAncestor, pathBelow } from '../rig/rig-shape';
 import type { MatchContext } from './context';
 import { bell, limbTop, middleOf, type Limb } from './limbs';
+import { isPaired } from './mirror';
 
 /** The centre line from hips to head, with the roles anchored in it. */
 export interface Trunk {
@@ -93,19 +94,37 @@ function findHips(context: MatchContext, legBranch: number, lead: number, armBra
 
 function scoreHips(context: MatchContext, frame: TrunkFrame, hips: number, lead: number, legBranch: number): number {
   const { body } = context;
-  let score = context.nameScore(hips, 'hips');
+  const away = frame.length > 0 ? distance(body.positions[hips], frame.legCentre) / frame.length : 0;
+  let score = context.use.place && away > 0.5 ? context.nameScore(hips, 'hips') : trunkName(context, hips, 'hips');
   if (context.use.tree) {
     if (hips === lead) score += 1.2;
-    else if (isAncestor(body, hips, lead)) score -= 0.8 * (body.depths[lead] - body.depths[hips]);
+    else if (isAncestor(body, hips, lead)) score += isPelvisAbove(context, frame, hips, lead) ? LEGS_ON_SPINE : -0.8 * (body.depths[lead] - body.depths[hips]);
     else score -= 1.2;
     if (hips === legBranch) score += 0.6;
     if (!context.moves(hips)) score -= 0.7;
   }
-  if (context.use.place && frame.length > 0) {
-    const away = distance(body.positions[hips], frame.legCentre) / frame.length;
-    score += bell(Math.max(0, away - 0.2), 0, 0.22, 4);
-  }
+  if (context.use.place && frame.length > 0) score += bell(Math.max(0, away - 0.2), 0, 0.22, 4);
   return score;
+}
+
+/** What a pelvis is worth whose legs hang on the first bone of the spine. */
+const LEGS_ON_SPINE = 2;
+
+/** A bone right above the one that leads legs and trunk, which moves vertices and lies nearer to the hip joints. */
+function isPelvisAbove(context: MatchContext, { legCentre }: TrunkFrame, hips: number, lead: number): boolean {
+  const { positions, parents, size } = context.body;
+  const [own, its] = [distance(positions[hips], legCentre), distance(positions[lead], legCentre)];
+  return context.use.place && parents[lead] === hips && context.moves(hips) && own < its && distance(positions[hips], positions[lead]) > 0.02 * size;
+}
+
+/** A bone called "root" that stands in the body: some rigs call their hips so, and what leads up from them. */
+const ROOT_IN_TRUNK = -1;
+
+function trunkName(context: MatchContext, bone: number, concept: 'hips' | 'spine'): number {
+  const { body, other } = context.names.bones[bone];
+  const saysRootOnly = other.root !== undefined && Object.keys(other).length === 1 && Object.keys(body).length === 0;
+  const score = context.nameScore(bone, concept);
+  return saysRootOnly ? Math.max(score, ROOT_IN_TRUNK) : score;
 }
 
 interface HeadCandidate {
@@ -119,7 +138,7 @@ function findHeads(context: MatchContext, frame: TrunkFrame, armBranch: number):
   const tops = [...limbTop(frame.legs), ...limbTop(frame.arms)];
   for (let bone = 0; bone < body.boneCount; bone++) {
     if (!isAncestor(body, armBranch, bone) || isInLimb(context, bone, tops)) continue;
-    if (Math.abs(context.mirror.lateral[bone]) > 0.06 * body.size || (context.mirror.partners[bone] !== bone && context.mirror.partners[bone] >= 0)) continue;
+    if (Math.abs(context.mirror.lateral[bone]) > 0.06 * body.size || isPaired(context.mirror, bone)) continue;
     heads.push({ bone, score: scoreHead(context, frame, bone, armBranch) });
   }
   // The clavicles may hang on the neck, even on the head itself.
@@ -138,8 +157,7 @@ function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBr
   let score = context.nameScore(bone, 'head');
   if (context.use.tree) {
     if (!context.moves(bone)) score -= 2;
-    const pairsBelow = body.children[bone].filter((child) => mirror.partners[child] > child).length;
-    if (pairsBelow > 0) score += 0.8;
+    if (carriesPair(context, bone)) score += 0.8;
     if (context.shape.hasSkin && body.parents[bone] >= 0) {
       const { below, above } = neighbourWeights(context, bone, armBranch);
       const own = context.rig.bones[bone].skinWeight + 1;
@@ -152,8 +170,27 @@ function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBr
     const up = dot(subtract(body.positions[bone], frame.armCentre), frame.axis) / frame.length;
     score += bell(up, 0.42, 0.22, 4);
     score -= Math.min(2, (Math.abs(mirror.lateral[bone]) / body.size) * 20);
+    if (endsTooSoon(context, frame, bone)) score -= 1;
   }
   return score;
+}
+
+/** Eyes, ears: straight below a head, or below a bone of the face that stands where the head does. */
+function carriesPair(context: MatchContext, bone: number): boolean {
+  const { body, mirror } = context;
+  const hasPair = (at: number) => body.children[at].some((child) => mirror.partners[child] > child);
+  return hasPair(bone) || body.children[bone].some((child) => body.lengths[child] < body.size * 1e-3 && hasPair(child));
+}
+
+/** A skull is longer than this share of the trunk. */
+const SKULL_SHARE = 0.18;
+
+/** True where a single chain goes on straight up and ends nearer than the top of a skull: a neck below its head. */
+function endsTooSoon({ body }: MatchContext, { axis, length }: TrunkFrame, bone: number): boolean {
+  const [next, ...others] = body.children[bone];
+  if (next === undefined || others.length > 0 || !axis || body.reaches[bone] > SKULL_SHARE * length) return false;
+  const on = normalise(subtract(body.positions[next], body.positions[bone]));
+  return on !== null && dot(on, axis) > 0.8;
 }
 
 /** Centre bones above the hips up to and including `top`; the hips need not be their ancestor. */
@@ -251,6 +288,18 @@ export const CHEST_SHARE = 0.58;
  */
 export function anchorSpine(context: MatchContext, run: readonly number[]): SpineAnchors {
   if (run.length === 0) return { bones: [-1, -1, -1], chestCertainty: 1, score: NO_SPINE };
+  const whole = anchorRun(context, run);
+  const skipped = run.findIndex((bone) => spineName(context, bone, 0) >= 0);
+  if (skipped < 1) return whole;
+  const named = anchorRun(context, run.slice(skipped));
+  const score = named.score - ABOVE_HIPS * skipped;
+  return score > whole.score ? { ...named, score } : whole;
+}
+
+/** What each bone costs that stands between the hips and the first bone called a spine. */
+const ABOVE_HIPS = 0.8;
+
+function anchorRun(context: MatchContext, run: readonly number[]): SpineAnchors {
   const first = spineName(context, run[0], 0);
   if (run.length === 1) return { bones: [run[0], -1, -1], chestCertainty: 1, score: first };
   if (run.length === 2) return { bones: [run[0], run[1], -1], chestCertainty: 1, score: first + spineName(context, run[1], 1) };
@@ -268,7 +317,7 @@ export function anchorSpine(context: MatchContext, run: readonly number[]): Spin
 
 /** "spine" and "chest" are used for one another: a lesser word for the place still counts. */
 function spineName(context: MatchContext, bone: number, place: 0 | 1 | 2): number {
-  const [spine, chest] = [context.nameScore(bone, 'spine'), context.nameScore(bone, 'chest')];
+  const [spine, chest] = [trunkName(context, bone, 'spine'), context.nameScore(bone, 'chest')];
   if (place === 0) return Math.max(spine, chest > 0 ? chest * 0.4 : spine);
   if (spine > 0 && chest <= 0) return spine * 0.65;
   const isUpper = context.names.bones[bone].modifier === 'upper';
