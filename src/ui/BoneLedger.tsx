@@ -1,7 +1,7 @@
 'use client';
 
 import { useVirtualizer } from '@tanstack/react-virtual';
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { BONE_DRAG } from './bone-drag';
 import { ConfidenceBar } from './ConfidenceBar';
 
@@ -60,11 +60,17 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
   // eslint-disable-next-line react-hooks/incompatible-library
   const virtual = useVirtualizer({ count: shown.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
   const isFlat = filter !== 'all' || wanted !== '';
+  const counts = useMemo(() => FILTERS.map((name) => (name === 'all' ? null : rows.filter(passes[name]).length)), [rows]);
+  const isMarked = useMemo(() => new Set(marked), [marked]);
 
+  /** What was last brought into view: rows that come anew with the server's answer must not pull the list back there. */
+  const broughtIntoView = useRef('');
   useEffect(() => {
     const at = shown.findIndex((row) => row.index === selected);
-    if (at >= 0) virtual.scrollToIndex(at, { align: 'auto' });
-  }, [selected, shown, virtual]);
+    const wish = at < 0 ? '' : `${selected} among ${filter} ${wanted}`;
+    if (wish !== '' && wish !== broughtIntoView.current) virtual.scrollToIndex(at, { align: 'auto' });
+    broughtIntoView.current = wish;
+  }, [selected, shown, filter, wanted, virtual]);
 
   const choose = (bone: number, event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }) => {
     if (event.ctrlKey || event.metaKey) onMark(marked.includes(bone) ? marked.filter((other) => other !== bone) : [...marked, bone]);
@@ -92,48 +98,69 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
       <div className="px-3 pt-2.5">
         <h2 className="font-semibold">Bones <span className="quiet font-normal">{rows.length}</span></h2>
         <div className="mt-1 flex gap-1 text-[13px]">
-          {FILTERS.map((name) => {
-            const count = name === 'all' ? null : rows.filter(passes[name]).length;
-            return (
-              <button key={name} aria-pressed={filter === name} className={`rounded-field px-1.5 py-0.5 whitespace-nowrap ${filter === name ? 'bg-(--accent-wash) font-semibold text-primary' : 'quiet hover:bg-base-200'}`} onClick={() => setFilter(name)}>
-                {name}{count !== null && ` ${count}`}
-              </button>
-            );
-          })}
+          {FILTERS.map((name, at) => (
+            <button key={name} aria-pressed={filter === name} className={`rounded-field px-1.5 py-0.5 whitespace-nowrap ${filter === name ? 'bg-(--accent-wash) font-semibold text-primary' : 'quiet hover:bg-base-200'}`} onClick={() => setFilter(name)}>
+              {name}{counts[at] !== null && ` ${counts[at]}`}
+            </button>
+          ))}
         </div>
         <input type="search" aria-label="Find a bone" placeholder="type part of a name" className="input input-sm my-1.5 w-full font-mono text-[13px]" value={text} onChange={(event) => setText(event.target.value)} onKeyDown={(event) => { if (event.key === 'Enter' && shown[0]) onPick(shown[0].index); else move(event); }} />
       </div>
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="listbox" aria-label="Bone tree" aria-multiselectable aria-activedescendant={hovered === null ? undefined : optionId(hovered)} tabIndex={0} onKeyDown={(event) => { if (event.key === 'Enter' && hovered !== null) choose(hovered, event); else move(event); }} onPointerLeave={() => onHover(null)} onScroll={() => { scrolledAt.current = performance.now(); }}>
         {shown.length === 0 && <p className="quiet px-3 py-4">No bone here{wanted && <> matches &ldquo;{text}&rdquo;</>}.</p>}
-        <div className="relative" style={{ height: virtual.getTotalSize() }}>
+        <div
+          className="relative"
+          style={{ height: virtual.getTotalSize() }}
+          onClick={(event) => { const bone = boneAt(event); if (bone !== null) choose(bone, event); }}
+          onDragStart={(event) => { event.dataTransfer.setData(BONE_DRAG, String(boneAt(event))); event.dataTransfer.effectAllowed = 'link'; }}
+          onPointerMove={(event) => { const bone = boneAt(event); if (bone !== null && bone !== hovered && performance.now() - scrolledAt.current > SCROLL_REST_MS) onHover(bone); }}
+        >
           {virtual.getVirtualItems().map((item) => {
             const row = shown[item.index];
-            return (
-              <div
-                key={row.index}
-                id={optionId(row.index)}
-                role="option"
-                aria-selected={row.index === selected || marked.includes(row.index)}
-                data-bone={row.index}
-                draggable
-                onDragStart={(event) => { event.dataTransfer.setData(BONE_DRAG, String(row.index)); event.dataTransfer.effectAllowed = 'link'; }}
-                title={row.reason}
-                className={`absolute inset-x-1 flex cursor-pointer items-center gap-2 rounded-field pr-2 ${row.index === selected ? 'bg-(--accent-wash)' : row.index === hovered ? 'bg-base-200' : ''} ${marked.includes(row.index) ? 'outline outline-primary/60 -outline-offset-1' : ''}`}
-                style={{ top: item.start, height: ROW_HEIGHT, paddingLeft: 8 + (isFlat ? 0 : Math.min(row.depth, MOST_STEPS) * STEP) }}
-                onClick={(event) => choose(row.index, event)}
-                onPointerMove={() => { if (row.index !== hovered && performance.now() - scrolledAt.current > SCROLL_REST_MS) onHover(row.index); }}
-              >
-                <BoneName row={row} wanted={wanted} />
-                <span className={`max-w-28 truncate text-[13px] ${row.isDoubtful ? 'text-warning' : row.kind === 'role' ? '' : 'quiet'}`}>{row.caption}</span>
-                {row.confidence === null ? <span className="w-8 shrink-0" /> : <ConfidenceBar value={row.confidence} isDoubtful={row.isDoubtful} width={32} />}
-              </div>
-            );
+            return <LedgerLine key={row.index} row={row} top={item.start} isFlat={isFlat} wanted={wanted} isSelected={row.index === selected} isHovered={row.index === hovered} isMarked={isMarked.has(row.index)} />;
           })}
         </div>
       </div>
     </section>
   );
 }
+
+/** The bone of the row under an event of the list; its rows have no handlers of their own. */
+const boneAt = ({ target }: { target: EventTarget }): number | null => {
+  const row = target instanceof Element ? target.closest('[data-bone]') : null;
+  return row ? Number(row.getAttribute('data-bone')) : null;
+};
+
+interface LedgerLineProps {
+  readonly row: LedgerRow;
+  /** Pixels from the top of the list. */
+  readonly top: number;
+  readonly isFlat: boolean;
+  readonly wanted: string;
+  readonly isSelected: boolean;
+  readonly isHovered: boolean;
+  readonly isMarked: boolean;
+}
+
+/** Drawn again only when it changes itself: a scroll brings a few new rows and leaves the others alone. */
+const LedgerLine = memo(function LedgerLine({ row, top, isFlat, wanted, isSelected, isHovered, isMarked }: LedgerLineProps) {
+  return (
+    <div
+      id={optionId(row.index)}
+      role="option"
+      aria-selected={isSelected || isMarked}
+      data-bone={row.index}
+      draggable
+      title={row.reason}
+      className={`absolute inset-x-1 flex cursor-pointer items-center gap-2 rounded-field pr-2 ${isSelected ? 'bg-(--accent-wash)' : isHovered ? 'bg-base-200' : ''} ${isMarked ? 'outline outline-primary/60 -outline-offset-1' : ''}`}
+      style={{ top, height: ROW_HEIGHT, paddingLeft: 8 + (isFlat ? 0 : Math.min(row.depth, MOST_STEPS) * STEP) }}
+    >
+      <BoneName row={row} wanted={wanted} />
+      <span className={`max-w-28 truncate text-[13px] ${row.isDoubtful ? 'text-warning' : row.kind === 'role' ? '' : 'quiet'}`}>{row.caption}</span>
+      {row.confidence === null ? <span className="w-8 shrink-0" /> : <ConfidenceBar value={row.confidence} isDoubtful={row.isDoubtful} width={32} />}
+    </div>
+  );
+});
 
 const optionId = (bone: number): string => `bone-${bone}`;
 

@@ -1,14 +1,8 @@
-import { readFileSync } from 'node:fs';
-import path from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { QUAY } from '@/core/definition/quay';
-import { isListening, isSaved, ledgerRow, openCharacter, openStep, revisionOf, stop } from './helpers';
+import { assignedBones, CAST_NAMES, isListening, isSaved, ledgerRow, openCharacter, openStep, revisionOf, stop, truthOf } from './helpers';
 
-const truthOf = (file: string): Map<string, string> => {
-  const table = JSON.parse(readFileSync(path.resolve(import.meta.dirname, `../../demo/files/${file}.truth.json`), 'utf8')) as Record<string, string>;
-  return new Map(Object.entries(table).map(([bone, role]) => [role, bone]));
-};
 const labels = new Map(QUAY.roles.map(({ id, label }) => [label, id]));
 const run = (page: Page) => page.getByRole('region', { name: 'Run-through' });
 const candidate = (page: Page) => run(page).getByRole('option', { selected: true });
@@ -21,13 +15,6 @@ async function setSideMarks(page: Page, left: string, right: string) {
   await block.getByLabel('Mark for right').fill(right);
   await block.getByRole('button', { name: 'Read the names so' }).click();
   return block;
-}
-
-/** Role -> bone as the server holds them. */
-async function assignedBones(page: Page): Promise<Map<string, string>> {
-  const id = /characters\/([^/]+)/.exec(page.url())?.[1];
-  const view = await (await page.request.get(`/api/characters/${id}`)).json();
-  return new Map(Object.entries(view.fit.state.assignments as Record<string, { boneIndex: number; state: string }>).map(([role, { boneIndex }]) => [role, view.rig.bones[boneIndex].name as string]));
 }
 
 /** Goes through a run with the keyboard as a person who knows the figure would; counts the keys. */
@@ -61,7 +48,7 @@ async function walk(page: Page, truth: ReadonlyMap<string, string>): Promise<num
 }
 
 /** Walked in every run; `YARVO_WALK_ALL=1` walks the whole cast. The net mender's names say nothing. */
-const WALKED = ['net-mender', 'ferry-pilot', ...(process.env.YARVO_WALK_ALL ? ['lamplighter', 'eel-seller', 'harbour-diver', 'bell-ringer', 'customs-clerk', 'otter-stevedore', 'clockwork-deckhand', 'stilt-walker', 'quay-walk'] : [])];
+const WALKED = ['net-mender', 'ferry-pilot', ...(process.env.YARVO_WALK_ALL ? CAST_NAMES.filter((name) => name !== 'net-mender' && name !== 'ferry-pilot') : [])];
 
 for (const file of WALKED) test(`${file} is gone through by keyboard alone: under 80 keys, and as its truth table says`, async ({ page }) => {
   await openCharacter(page, (file[0].toUpperCase() + file.slice(1)).replace('-', ' '));
@@ -285,4 +272,36 @@ test('names of sides that contradict the body are said, and the other reading is
   await page.keyboard.press('Control+z');
   await page.keyboard.press('Control+z');
   await isSaved(page, base + 4);
+});
+
+test('the map prints on one sheet, light whatever the screen is, with what it is of', async ({ page, context, baseURL }) => {
+  await context.addCookies([{ name: 'yarvo-theme', value: 'slate', url: baseURL ?? '' }]);
+  await openCharacter(page, 'Otter stevedore');
+  const theme = () => page.evaluate(() => document.documentElement.dataset.theme);
+  expect(await theme()).toBe('slate');
+  await expect(page.getByRole('heading', { level: 2, name: 'Otter stevedore' })).toBeHidden();
+  await page.emulateMedia({ media: 'print' });
+  await expect(page.getByRole('heading', { level: 2, name: 'Otter stevedore' })).toBeVisible();
+  await expect(page.getByText(/otter-stevedore\.glb · .* revision/)).toBeVisible();
+  await expect.poll(theme).toBe('chalk');
+  await page.emulateMedia({ media: 'screen' });
+  await expect.poll(theme).toBe('slate');
+  const pages = (await page.pdf({ preferCSSPageSize: true })).toString('latin1').match(/\/Type \/Page\b/g);
+  expect(pages).toHaveLength(1);
+  expect(await theme()).toBe('slate');
+});
+
+test('the switches of the stage do not cover one another, in one view or in four', async ({ page }) => {
+  await openCharacter(page, 'Clockwork deckhand');
+  for (const step of ['Match', 'Intake', 'Posture']) {
+    if (step !== 'Match') await openStep(page, step);
+    await expect(page.locator('[data-stage="ready"]')).toBeVisible();
+    const boxes = await Promise.all([page.getByRole('group', { name: 'Mesh' }), page.getByRole('group', { name: 'Joints' }), page.getByRole('button', { name: 'Fit to view' })].map((part) => part.boundingBox()));
+    for (const a of boxes) {
+      for (const b of boxes) {
+        if (!a || !b) throw new Error(`${step}: a switch is missing`);
+        if (a !== b) expect(a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y, step).toBe(true);
+      }
+    }
+  }
 });

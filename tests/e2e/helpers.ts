@@ -1,3 +1,5 @@
+import { readFileSync } from 'node:fs';
+import path from 'node:path';
 import { expect, type Page } from '@playwright/test';
 
 /** The page answers keys and clicks; before that, what is seen came from the server and nobody listens yet. */
@@ -31,4 +33,20 @@ export const isSaved = (page: Page, revision: number) => expect(page.getByRole('
 export async function revisionOf(page: Page): Promise<number> {
   const text = await page.getByRole('button', { name: /rev\./ }).innerText();
   return Number(/rev\. (\d+)/.exec(text)?.[1]);
+}
+
+/** Demo characters that have a figure to map, by their files. */
+export const CAST_NAMES = ['net-mender', 'ferry-pilot', 'lamplighter', 'eel-seller', 'harbour-diver', 'bell-ringer', 'customs-clerk', 'otter-stevedore', 'clockwork-deckhand', 'stilt-walker', 'quay-walk'];
+
+/** Role -> bone of a demo character, as its truth table says. */
+export const truthOf = (file: string): Map<string, string> => {
+  const table = JSON.parse(readFileSync(path.resolve(import.meta.dirname, `../../demo/files/${file}.truth.json`), 'utf8')) as Record<string, string>;
+  return new Map(Object.entries(table).map(([bone, role]) => [role, bone]));
+};
+
+/** Role -> bone as the server holds them. */
+export async function assignedBones(page: Page): Promise<Map<string, string>> {
+  const id = /characters\/([^/]+)/.exec(page.url())?.[1];
+  const view = await (await page.request.get(`/api/characters/${id}`)).json();
+  return new Map(Object.entries(view.fit.state.assignments as Record<string, { boneIndex: number; state: string }>).map(([role, { boneIndex }]) => [role, view.rig.bones[boneIndex].name as string]));
 }

@@ -115,4 +115,22 @@ describe('repair of the tree', () => {
     await expect(read([{ kind: 'collapse', node: nodeOf(rig, hand), name: 'it' }, { kind: 'collapse', node: nodeOf(rig, hand), name: 'it' }])).rejects.toThrow(/took it away/);
     await expect(read([{ kind: 'collapse', node: 99_999, name: 'it' }])).rejects.toThrow(/no node 99999/);
   });
+
+  it('repairs joints that repairs made: hung upon, merged away, another before them, and the mesh stays', async () => {
+    const before = await read([]);
+    const { hand, chest } = await names();
+    const wrist: TreeRepair = { kind: 'insert', node: nodeOf(before.rig, hand), share: 0.5, name: 'lt_wrist', made: -2 };
+    const more: TreeRepair[] = [{ kind: 'insert', node: -2, share: 0.5, name: 'lt_cuff', made: -3 }, { kind: 'reparent', node: -3, parent: nodeOf(before.rig, chest), name: 'lt_cuff', parentName: chest }];
+    const after = await read([wrist, ...more]);
+    expect([hand, 'lt_wrist', 'lt_cuff'].map((name) => parentOf(after.rig, name))).toEqual(['lt_wrist', 'lt_cuff', chest]);
+    const node = (name: string) => nodeOf(after.rig, name);
+    expect([hand, 'lt_wrist', 'lt_cuff'].map((name) => after.origins[node(name)])).toEqual([nodeOf(before.rig, hand), -2, -3]);
+    const [a, b] = [await loadWithThree(before.glb), await loadWithThree(after.glb)];
+    expect(largest(skinnedVertices(a), skinnedVertices(b))).toBeLessThan(1e-5);
+    const merged = await read([wrist, { kind: 'collapse', node: -2, name: 'lt_wrist' }]);
+    expect(merged.rig.bones.map((bone) => [bone.name, parentOf(merged.rig, bone.name)])).toEqual(before.rig.bones.map((bone) => [bone.name, parentOf(before.rig, bone.name)]));
+    await expect(read(more)).rejects.toThrow(/no earlier repair made/);
+    await expect(read([wrist, { ...wrist, name: 'lt_other' }])).rejects.toThrow(/the number -2/);
+    await expect(read([wrist, { kind: 'collapse', node: -2, name: 'lt_wrist' }, more[0]])).rejects.toThrow(/took away/);
+  });
 });

@@ -67,7 +67,7 @@ export interface CharacterView extends FirstPass {
   /** Hash of the canonical GLB that the stage draws. */
   readonly modelHash: string;
   readonly sheet: IntakeSheet;
-  /** Per node of the rig as it stands: its index in the file as read, -1 for one that a repair made; null where they are the same. */
+  /** Per node of the rig as it stands: its index in the file as read, below -1 for a joint that a repair made; null where they are the same. */
   readonly origins: readonly number[] | null;
   readonly sizeBytes: number;
   readonly sha256: string;

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { AS_FOUND_KEY, decisionsKey } from '@/server/characters/decisions-key';
-import { describeDecisions, IntakeDecisionsSchema, isAsFound, isSameReading, KeptDecisionsSchema, NO_DECISIONS, TreeRepairSchema, type IntakeDecisions } from './decisions';
+import { describeDecisions, IntakeDecisionsSchema, isAsFound, isSameReading, KeptDecisionsSchema, nextMade, NO_DECISIONS, TreeRepairSchema, withoutRepair, type IntakeDecisions } from './decisions';
 
 const merge = (change: Partial<IntakeDecisions>): IntakeDecisions => ({ ...NO_DECISIONS, ...change });
 const collapse = { kind: 'collapse', node: 4, name: 'oar' } as const;
@@ -52,4 +52,33 @@ describe('describing what changed', () => {
 
 it.each([{ kind: 'collapse', node: -1, name: 'x' }, { kind: 'collapse', node: 1, name: ' ' }, { kind: 'insert', node: 1, share: 1.5, name: 'x' }, { kind: 'reparent', node: 1, name: 'x', parentName: 'y' }, { kind: 'burn', node: 1, name: 'x' }])('refuses the repair %j', (repair) => {
   expect(TreeRepairSchema.safeParse(repair).success).toBe(false);
+});
+
+describe('repairs of joints that repairs made', () => {
+  const insert = (node: number, made?: number) => ({ kind: 'insert', node, share: 0.5, name: 'joint', ...(made === undefined ? {} : { made }) }) as const;
+  const merge1 = (node: number) => ({ kind: 'collapse', node, name: 'joint' }) as const;
+  const hang = (node: number, parent: number) => ({ kind: 'reparent', node, parent, name: 'it', parentName: 'that' }) as const;
+
+  it('each new joint gets an index that no repair names', () => {
+    expect(nextMade([])).toBe(-2);
+    expect(nextMade([insert(4)])).toBe(-2);
+    expect(nextMade([insert(4, -2), insert(5, -3), hang(6, -2)])).toBe(-4);
+    expect(nextMade([merge1(-7)])).toBe(-8);
+  });
+
+  it('a joint taken back takes the repairs that name it along, and theirs', () => {
+    const tree = [insert(4, -2), insert(-2, -3), merge1(9), hang(7, -3), merge1(-2), insert(8)];
+    expect(withoutRepair(tree, 0)).toEqual([merge1(9), insert(8)]);
+    expect(withoutRepair(tree, 1)).toEqual([insert(4, -2), merge1(9), merge1(-2), insert(8)]);
+    expect(withoutRepair(tree, 2)).toEqual(tree.filter((_, at) => at !== 2));
+    expect(withoutRepair(tree, 5)).toEqual(tree.slice(0, 5));
+  });
+
+  it('are named below the bones of the file, and no index names nothing', () => {
+    const parse = (tree: unknown) => IntakeDecisionsSchema.safeParse({ ...NO_DECISIONS, tree }).success;
+    expect(parse([insert(4, -2), hang(7, -2)])).toBe(true);
+    expect(parse([hang(7, -1)])).toBe(false);
+    expect(parse([insert(4, -1)])).toBe(false);
+    expect(parse([insert(4, 3)])).toBe(false);
+  });
 });

@@ -23,16 +23,25 @@ export type PoseSource = z.infer<typeof PoseSourceSchema>;
 export const FoldSchema = z.strictObject({ from: NodeIndex, into: NodeIndex });
 export type Fold = z.infer<typeof FoldSchema>;
 
+/** No bone of the file and no joint that a repair made. */
+export const NO_NODE = -1;
+
+/** Names a joint that an earlier repair made. */
+const MadeJoint = z.int().max(NO_NODE - 1).min(-20_000);
+const RepairableNode = z.union([NodeIndex, MadeJoint]);
 const RepairName = z.string().trim().min(1).max(200);
 
-/** A repair of the bones' tree; node indices of the file as read. No bone moves in the rest pose. Names are for people: of the bones, and of the new joint. */
+/**
+ * A repair of the bones' tree; node indices of the file as read, or the negative one under which an earlier repair made
+ * a joint. No bone moves in the rest pose. Names are for people: of the bones, and of the new joint.
+ */
 export const TreeRepairSchema = z.discriminatedUnion('kind', [
   /** The bone hangs on another one from now on. */
-  z.strictObject({ kind: z.literal('reparent'), node: NodeIndex, parent: NodeIndex, name: RepairName, parentName: RepairName }),
+  z.strictObject({ kind: z.literal('reparent'), node: RepairableNode, parent: RepairableNode, name: RepairName, parentName: RepairName }),
   /** The bone goes; its weights and its children move up to its parent. */
-  z.strictObject({ kind: z.literal('collapse'), node: NodeIndex, name: RepairName }),
-  /** A new joint on the way from the bone's parent to the bone, `share` of the way along. */
-  z.strictObject({ kind: z.literal('insert'), node: NodeIndex, share: z.number().min(0).max(1), name: RepairName }),
+  z.strictObject({ kind: z.literal('collapse'), node: RepairableNode, name: RepairName }),
+  /** A new joint on the way from the bone's parent to the bone, `share` of the way along; `made` is how later repairs name it. */
+  z.strictObject({ kind: z.literal('insert'), node: RepairableNode, share: z.number().min(0).max(1), name: RepairName, made: MadeJoint.optional() }),
 ]);
 export type TreeRepair = z.infer<typeof TreeRepairSchema>;
 
@@ -101,4 +110,20 @@ export function poseText(pose: PoseSource): string {
 export function repairText(repair: TreeRepair): string {
   if (repair.kind === 'reparent') return `${repair.name} hung on ${repair.parentName}`;
   return repair.kind === 'collapse' ? `${repair.name} merged into its parent` : `${repair.name} inserted`;
+}
+
+/** An index for the next joint that a repair makes: one that none of these names. */
+export function nextMade(tree: readonly TreeRepair[]): number {
+  const used = tree.flatMap((repair) => [repair.node, repair.kind === 'reparent' ? repair.parent : NO_NODE, repair.kind === 'insert' ? (repair.made ?? NO_NODE) : NO_NODE]);
+  return Math.min(NO_NODE, ...used) - 1;
+}
+
+/** The repairs without one of them, and without those that name the joint it made. */
+export function withoutRepair(tree: readonly TreeRepair[], at: number): TreeRepair[] {
+  const gone = new Set<number>();
+  return tree.filter((repair, index) => {
+    const isGone = index === at || gone.has(repair.node) || (repair.kind === 'reparent' && gone.has(repair.parent));
+    if (isGone && repair.kind === 'insert' && repair.made !== undefined) gone.add(repair.made);
+    return !isGone;
+  });
 }

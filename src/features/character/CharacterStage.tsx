@@ -1,6 +1,7 @@
 'use client';
 
 import { useMemo } from 'react';
+import type { RepairOutlook } from '@/core/intake/plan-repair';
 import type { LineFit } from '@/core/match/match-types';
 import type { RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
@@ -19,6 +20,8 @@ interface CharacterStageProps {
   readonly views?: readonly PaneView[];
   /** Joints to show close up. */
   readonly focus?: readonly number[] | null;
+  /** A change of the tree to show before it is made. */
+  readonly outlook?: RepairOutlook | null;
   readonly onPick: (bone: number | null) => void;
   readonly onHover: (bone: number | null) => void;
 }
@@ -36,12 +39,12 @@ export function CharacterStage({ views, focus, ...props }: CharacterStageProps) 
   return (
     <div className="relative min-h-0 min-w-0">
       <Stage {...props} rig={character.rig} normalisation={character.normalisation} pose={pose} sides={sides} modelUrl={`/api/characters/${character.id}/model/${character.modelHash}`} views={views ?? single} mesh={mesh} jointScale={joints / 100} hasLabels={labels} isolated={isolated} focus={close} />
-      <div className="absolute bottom-2 left-16 flex items-center gap-3 rounded-field bg-base-100/75 px-1.5 text-[13px]">
+      <div role="group" aria-label="Joints" className={`absolute bottom-2 flex items-center gap-3 rounded-field bg-base-100/75 px-1.5 text-[13px] ${views ? 'left-3' : 'left-16'}`}>
         <Choice isOn={labels} onClick={() => select({ labels: !labels })}>names</Choice>
         <Choice isOn={only} onClick={() => select({ only: !only })}>only this line</Choice>
         <label className="quiet flex items-center gap-1.5">joints <input type="range" aria-label="Size of the joints" className="range range-xs w-20" min={40} max={250} step={10} value={joints} onChange={(event) => select({ joints: Number(event.target.value) })} /></label>
       </div>
-      <div className={`pointer-events-none absolute flex gap-3 text-[13px] ${views ? 'bottom-2 left-3' : 'top-1.5 right-3'}`}>
+      <div className={`pointer-events-none absolute flex gap-3 text-[13px] ${views ? 'bottom-10 left-3' : 'top-1.5 right-3'}`}>
         <fieldset className="pointer-events-auto flex gap-1 rounded-field bg-base-100/75 px-1">
           <legend className="sr-only">Mesh</legend>
           <span className="quiet py-0.5 pl-1">mesh</span>

@@ -2,6 +2,7 @@
 
 import { usePathname, useRouter } from 'next/navigation';
 import { useEffect, useMemo, useRef, useState } from 'react';
+import { useSettleAbove } from './use-settle-above';
 import { useCharacter } from './character-context';
 import { writeQuery } from './pending-query';
 import { rankFinds, type Find } from './find';
@@ -17,6 +18,7 @@ export function FindBox({ onClose }: { onClose: () => void }) {
   const [at, setAt] = useState(0);
   const roster = useRoster();
   useEffect(() => { dialog.current?.showModal(); }, []);
+  const [settleAbove] = useSettleAbove();
   const finds = useMemo<readonly Find[]>(() => {
     const onMatch = (query: string) => {
       if (pathname.endsWith('/match')) writeQuery(query);
@@ -32,7 +34,7 @@ export function FindBox({ onClose }: { onClose: () => void }) {
       { kind: 'action', text: 'back to the roster', detail: '', run: () => router.push('/') },
       { kind: 'action', text: 'undo', detail: 'Ctrl+Z', run: undo },
       { kind: 'action', text: 'redo', detail: 'Ctrl+Shift+Z', run: redo },
-      { kind: 'action', text: 'settle what is proposed above 90 %', detail: '', run: () => act({ kind: 'settle-above', confidence: 0.9 }) },
+      { kind: 'action', text: `settle what is proposed above ${settleAbove} %`, detail: '', run: () => act({ kind: 'settle-above', confidence: settleAbove / 100 }) },
       { kind: 'action', text: 'exchange left and right', detail: '', run: () => act({ kind: 'swap-sides' }) },
       { kind: 'action', text: 'mirror left to right', detail: '', run: () => act({ kind: 'mirror', from: 'left' }) },
       { kind: 'action', text: 'mirror right to left', detail: '', run: () => act({ kind: 'mirror', from: 'right' }) },
@@ -41,7 +43,7 @@ export function FindBox({ onClose }: { onClose: () => void }) {
       { kind: 'action', text: 'align the posture', detail: '', run: () => act({ kind: 'align-posture' }) },
       { kind: 'action', text: fit.state.isClosed ? 'reopen the fit' : 'close the fit', detail: fit.state.isClosed ? 'give the reason in the band above' : '', run: () => { if (!fit.state.isClosed) act({ kind: 'close' }); } },
     ];
-  }, [character, definition, fit, roster, router, pathname, act, undo, redo]);
+  }, [character, definition, fit, roster, router, pathname, act, undo, redo, settleAbove]);
   const shown = useMemo(() => rankFinds(finds, wanted), [finds, wanted]);
   const choose = (find: Find | undefined) => {
     if (!find) return;

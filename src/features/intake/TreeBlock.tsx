@@ -1,6 +1,6 @@
 'use client';
 
-import { repairText } from '@/core/intake/decisions';
+import { repairText, withoutRepair, type TreeRepair } from '@/core/intake/decisions';
 import { useCharacter } from '../character/character-context';
 import { Block } from './parts';
 
@@ -15,10 +15,16 @@ export function TreeBlock() {
         {tree.map((repair, at) => (
           <li key={at} className="flex items-baseline gap-2">
             <span className="min-w-0 flex-1 truncate font-mono text-[12.5px]">{repairText(repair)}</span>
-            <button className="link link-hover" onClick={() => decide({ tree: tree.filter((_, other) => other !== at) })}>take back</button>
+            <button className="link link-hover" title={takenWith(tree, at)} onClick={() => decide({ tree: withoutRepair(tree, at) })}>take back</button>
           </li>
         ))}
       </ul>
     </Block>
   );
+}
+
+/** What else goes with a repair; nothing where it goes alone. */
+function takenWith(tree: readonly TreeRepair[], at: number): string | undefined {
+  const others = tree.length - withoutRepair(tree, at).length - 1;
+  return others > 0 ? `${others === 1 ? 'A later repair of' : `${others} later repairs of`} its joint ${others === 1 ? 'goes' : 'go'} with it` : undefined;
 }

@@ -3,14 +3,15 @@
 import { roleOf } from '@/core/definition/definition';
 import { sparesOf } from '@/core/fit/fit';
 import { PROPOSED_THRESHOLD } from '@/core/match/confidence';
+import type { PlannedRepair } from '@/core/intake/plan-repair';
 import { SPARE_KINDS, type SpareKind } from '@/core/match/match-types';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
 import { percentText } from '@/ui/text';
-import { useSeen } from '@/ui/use-seen';
+import { useSeen } from '@/ui/use-kept';
 import { FirstVisit } from './FirstVisit';
 import { useCharacter } from '../character/character-context';
 import { useSelection } from '../character/use-selection';
-import { useTreeRepair } from './use-tree-repair';
+import { RepairButton } from './RepairButton';
 
 interface DetailStripProps {
   readonly role: string | null;
@@ -19,13 +20,14 @@ interface DetailStripProps {
   readonly onPickBone: (bone: number) => void;
   readonly onStopWaiting: () => void;
   readonly onExplain: () => void;
+  readonly onPreview: (plan: PlannedRepair | null) => void;
 }
 
 /** Why this bone and not the runner-up; between map and stage, never over them. */
-export function DetailStrip({ role, bone, isWaiting, onPickBone, onStopWaiting, onExplain }: DetailStripProps) {
+export function DetailStrip({ role, bone, isWaiting, onPickBone, onStopWaiting, onExplain, onPreview }: DetailStripProps) {
   return (
     <section aria-label="Details" className="h-[86px] overflow-auto border-y border-base-300 bg-base-100 px-4 py-2">
-      {role ? <RoleDetails role={role} isWaiting={isWaiting} onPickBone={onPickBone} onStopWaiting={onStopWaiting} onExplain={onExplain} /> : bone !== null ? <SpareDetails bone={bone} /> : <Hint />}
+      {role ? <RoleDetails role={role} isWaiting={isWaiting} onPickBone={onPickBone} onStopWaiting={onStopWaiting} onExplain={onExplain} /> : bone !== null ? <SpareDetails bone={bone} onPreview={onPreview} /> : <Hint />}
     </section>
   );
 }
@@ -38,7 +40,7 @@ function Hint() {
   return <p className="quiet pt-5">Pick a stop on the map, then the bone that belongs there, here on the stage or in the list. Solid bars are settled, half bars proposed, a question mark is a doubt, an empty bar is vacant.</p>;
 }
 
-function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting, onExplain }: Omit<DetailStripProps, 'bone' | 'role'> & { role: string }) {
+function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting, onExplain }: Omit<DetailStripProps, 'bone' | 'role' | 'onPreview'> & { role: string }) {
   const { character, definition, fit, act } = useCharacter();
   const label = definition.roles.some((candidate) => candidate.id === role) ? roleOf(definition, role).label : role;
   const assignment = fit.state.assignments[role];
@@ -76,10 +78,9 @@ function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting, onExplain }: 
   );
 }
 
-function SpareDetails({ bone }: { bone: number }) {
+function SpareDetails({ bone, onPreview }: { bone: number } & Pick<DetailStripProps, 'onPreview'>) {
   const { character, definition, fit, act } = useCharacter();
   const { select } = useSelection();
-  const repair = useTreeRepair();
   const { rig, match } = character;
   const entry = rig.bones[bone];
   if (!entry) return <p className="quiet pt-5">This link names a bone that the rig does not have.</p>;
@@ -97,8 +98,8 @@ function SpareDetails({ bone }: { bone: number }) {
           {SPARE_KINDS.map((kind) => <option key={kind} value={kind}>{kind}</option>)}
         </select>
       )}
-      {entry.parent >= 0 && <button className="btn btn-sm" title={`Its weights and children go to ${rig.bones[entry.parent].name}`} disabled={!repair.canRepair(bone)} onClick={() => repair.collapse([bone])}>Merge into parent</button>}
-      {entry.parent >= 0 && <button className="btn btn-sm" title={`A new joint half-way from ${rig.bones[entry.parent].name}`} disabled={!repair.canRepair(bone)} onClick={() => repair.insertAbove(bone)}>Joint above</button>}
+      {entry.parent >= 0 && <RepairButton plan={{ kind: 'collapse', bones: [bone] }} title={`Its weights and children go to ${rig.bones[entry.parent].name}`} onPreview={onPreview}>Merge into parent</RepairButton>}
+      {entry.parent >= 0 && <RepairButton plan={{ kind: 'insert', bones: [bone] }} title={`A new joint half-way from ${rig.bones[entry.parent].name}`} onPreview={onPreview}>Joint above</RepairButton>}
       <select aria-label="Give it a role" className="select select-sm w-40" value="" onChange={(event) => { const role = event.target.value; act({ kind: 'assign', role, boneIndex: bone }); select({ role, bone }); }}>
         <option value="">give it a role …</option>
         {definition.roles.map((role) => <option key={role.id} value={role.id}>{role.label}{fit.state.assignments[role.id] ? '' : ' (vacant)'}</option>)}

@@ -2,12 +2,12 @@
 
 import { SPARE_KINDS, type SpareKind } from '@/core/match/match-types';
 import { useCharacter } from '../character/character-context';
-import { useTreeRepair } from './use-tree-repair';
+import type { PlannedRepair } from '@/core/intake/plan-repair';
+import { RepairButton } from './RepairButton';
 
 /** What can be done with several bones at once: their kind, a line from them, their place in the tree. */
-export function MarkedStrip({ bones, onDone }: { bones: readonly number[]; onDone: () => void }) {
+export function MarkedStrip({ bones, onPreview, onDone }: { bones: readonly number[]; onPreview: (plan: PlannedRepair | null) => void; onDone: () => void }) {
   const { character, definition, act } = useCharacter();
-  const repair = useTreeRepair();
   const name = (bone: number) => character.rig.bones[bone].name;
   const last = bones[bones.length - 1];
   const others = bones.slice(0, -1);
@@ -27,8 +27,9 @@ export function MarkedStrip({ bones, onDone }: { bones: readonly number[]; onDon
           <option value="">fill a line …</option>
           {definition.lines.map((line) => <option key={line.id} value={line.id}>{line.label}</option>)}
         </select>
-        {others.length > 0 && <button className="btn btn-sm" title={`${others.map(name).join(', ')} on ${name(last)}`} disabled={!repair.canRepair(last)} onClick={() => { repair.hang(others, last); onDone(); }}>Hang on the last</button>}
-        <button className="btn btn-sm" title="Each goes into its parent, weights and children with it" disabled={!bones.every(repair.canRepair)} onClick={() => { repair.collapse(bones); onDone(); }}>Merge into parents</button>
+        {others.length > 0 && <RepairButton plan={{ kind: 'reparent', bones: others, parent: last }} title={`${others.map(name).join(', ')} on ${name(last)}`} onPreview={onPreview} onDone={onDone}>Hang on the last</RepairButton>}
+        <RepairButton plan={{ kind: 'collapse', bones }} title="Each goes into its parent, weights and children with it" onPreview={onPreview} onDone={onDone}>Merge into parents</RepairButton>
+        <RepairButton plan={{ kind: 'insert', bones }} title="A new joint half-way from the parent of each" onPreview={onPreview} onDone={onDone}>{bones.length === 1 ? 'Joint above' : 'Joints above'}</RepairButton>
         <button className="btn btn-ghost btn-sm" onClick={onDone}>Unmark</button>
       </div>
     </section>

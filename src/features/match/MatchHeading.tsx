@@ -1,12 +1,15 @@
 'use client';
 
+import { SETTLE_ABOVE, useSettleAbove } from '../character/use-settle-above';
 import { useCharacter } from '../character/character-context';
 import { useSelection } from '../character/use-selection';
 
 /** Which definition, what is wrong with the figure as a whole, and what acts on all of it. */
 export function MatchHeading({ onRun }: { onRun: () => void }) {
   const { character, definition, fit, act } = useCharacter();
-  const sure = Object.entries(fit.state.assignments).filter(([role, assignment]) => assignment.state === 'proposed' && (character.match.assignments[role]?.confidence ?? 0) >= 0.9);
+  const [above, setAbove] = useSettleAbove();
+  const sure = Object.entries(fit.state.assignments).filter(([role, assignment]) => assignment.state === 'proposed' && (character.match.assignments[role]?.confidence ?? 0) >= above / 100);
+  const hasProposals = Object.values(fit.state.assignments).some((assignment) => assignment.state === 'proposed');
   const { creature, frame } = character.match;
   return (
     <div className="flex items-baseline gap-3 text-[13px]">
@@ -15,7 +18,14 @@ export function MatchHeading({ onRun }: { onRun: () => void }) {
       {frame.namesAreSwapped && <span className="whitespace-nowrap text-error">names say left where the body shows right <button className="link" title="Exchanges left and right throughout; the first pass followed the body" onClick={() => act({ kind: 'swap-sides' })}>follow the names</button></span>}
       <button className="btn btn-outline btn-primary btn-xs ml-auto" onClick={onRun}>run through</button>
       <MoreActions />
-      {sure.length > 0 && <button className="link font-semibold whitespace-nowrap text-primary" onClick={() => act({ kind: 'settle-above', confidence: 0.9 })}>settle {sure.length} above 90 %</button>}
+      {hasProposals && (
+        <span className="flex items-baseline whitespace-nowrap">
+          <button className="link font-semibold text-primary disabled:cursor-default disabled:no-underline disabled:opacity-60" disabled={sure.length === 0} onClick={() => act({ kind: 'settle-above', confidence: above / 100 })}>settle {sure.length} above</button>
+          <select aria-label="Confidence from which proposals are settled" className="ml-1 cursor-pointer rounded-field bg-transparent font-semibold text-primary" value={above} onChange={(event) => setAbove(Number(event.target.value))}>
+            {SETTLE_ABOVE.map((percent) => <option key={percent} value={percent}>{percent} %</option>)}
+          </select>
+        </span>
+      )}
     </div>
   );
 }

@@ -22,6 +22,7 @@ import { useRunKeys, useRunThrough } from './use-run-through';
 import { ledgerRows, linesOf, mapRoles, orderProblems, symmetryBreaks } from './match-view';
 import { CompareLedger } from './CompareLedger';
 import { useComparison } from './use-comparison';
+import { useRepairPreview } from './use-repair-preview';
 
 /** Line map above, stage below, bone ledger at the left; one selection through all three. */
 export function MatchStep() {
@@ -30,6 +31,7 @@ export function MatchStep() {
   const { role, bone: boneInAddress, compare, select } = useSelection();
   const comparison = useComparison(compare === 'choose' ? null : compare);
   const [hovered, setHovered] = useState<number | null>(null);
+  const { outlook, preview } = useRepairPreview(character);
   const [isExplaining, setExplaining] = useState(false);
   const [marked, setMarked] = useState<readonly number[]>([]);
   const present = useMemo(() => marked.filter((index) => index < character.rig.bones.length), [marked, character]);
@@ -118,9 +120,9 @@ export function MatchStep() {
 
   const strip = () => {
     if (run) return <RunStrip run={run} onFind={findBone} />;
-    if (present.length > 0) return <MarkedStrip bones={present} onDone={() => setMarked([])} />;
+    if (present.length > 0) return <MarkedStrip bones={present} onPreview={preview} onDone={() => setMarked([])} />;
     if (isExplaining && role) return <ExplainStrip role={role} onClose={() => setExplaining(false)} />;
-    return <DetailStrip role={role} bone={bone} isWaiting={waiting !== null && waiting === role} onPickBone={pickBone} onStopWaiting={() => setWaiting(null)} onExplain={() => setExplaining(true)} />;
+    return <DetailStrip role={role} bone={bone} isWaiting={waiting !== null && waiting === role} onPickBone={pickBone} onStopWaiting={() => setWaiting(null)} onExplain={() => setExplaining(true)} onPreview={preview} />;
   };
 
   return (
@@ -134,7 +136,7 @@ export function MatchStep() {
       <div className="grid min-h-0 min-w-0 grid-rows-[auto_auto_minmax(0,1fr)]">
         <div className="px-3 pt-1.5">
           <MatchHeading onRun={() => runThrough('doubtful')} />
-          <MapFrame>
+          <MapFrame title={character.name} facts={[character.fileName, `${definition.label} definition, version ${definition.version}`, `revision ${fit.revision}`]} at={fit.history[0]?.at ?? character.createdAt}>
             <LineMap
               definition={definition}
               roles={roles}
@@ -152,7 +154,7 @@ export function MatchStep() {
           </MapFrame>
         </div>
         {strip()}
-        <CharacterStage selected={candidate ?? bone} focus={closeUp} hovered={hovered} onPick={pickBone} onHover={setHovered} />
+        <CharacterStage selected={candidate ?? bone} focus={closeUp} outlook={outlook} hovered={hovered} onPick={pickBone} onHover={setHovered} />
       </div>
     </div>
   );

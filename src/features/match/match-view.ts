@@ -56,7 +56,11 @@ export function ledgerRows(character: CharacterView, fit: FitView, definition: D
   const spares = new Map(sparesOf(match, fit.state).map((spare) => [spare.boneIndex, spare]));
   const members = new Set(lines.flatMap((line) => line.bones));
   const children = new Map<number, number[]>();
-  for (const bone of rig.bones) children.set(bone.parent, [...(children.get(bone.parent) ?? []), bone.index]);
+  for (const { parent, index } of rig.bones) {
+    const siblings = children.get(parent);
+    if (siblings) siblings.push(index);
+    else children.set(parent, [index]);
+  }
   const rows: LedgerRow[] = [];
   const visit = (bone: number, depth: number) => {
     const { name, skinWeight } = rig.bones[bone];

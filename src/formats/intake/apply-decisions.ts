@@ -11,9 +11,10 @@ import { repairTree } from './repair-tree';
 /**
  * Carries out on a document as read what a person decided: which pose counts, what is left out, which bones are folded.
  * Node indices of the decisions are those of `document` before the call.
+ * @returns the joints that repairs made, by the index under which decisions name them.
  * @throws {YarvoError} where a decision does not fit the file.
  */
-export function applyDecisions(document: Document, rig: Rig, decisions: IntakeDecisions, place: string): void {
+export function applyDecisions(document: Document, rig: Rig, decisions: IntakeDecisions, place: string): Map<number, Node> {
   const nodes = document.getRoot().listNodes();
   const nodeAt = (index: number): Node => {
     const node = nodes[index];
@@ -22,13 +23,14 @@ export function applyDecisions(document: Document, rig: Rig, decisions: IntakeDe
   };
   setPose(document, rig, nodes, decisions.pose, place);
   foldBones(document, new Map(decisions.folds.map(({ from, into }) => [nodeAt(from), nodeAt(into)])));
-  repairTree(document, nodes, decisions.tree, place);
+  const made = repairTree(document, nodes, decisions.tree, place);
   leaveOut(document, decisions.leftOut.map(nodeAt), place);
   const clips = document.getRoot().listAnimations();
   for (const index of decisions.clipsLeftOut) {
     if (!clips[index]) throw misfit(`There is no clip ${index}; the file has ${clips.length}.`, place);
     clips[index].dispose();
   }
+  return made;
 }
 
 const misfit = (message: string, place: string): YarvoError => new YarvoError({ code: 'decision-misfit', message, place, remedy: 'Undo the decision, or make it again on this file.' });

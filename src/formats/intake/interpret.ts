@@ -1,7 +1,7 @@
 import type { Document, Node } from '@gltf-transform/core';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { findCopiedBones } from '@/core/intake/copied-bones';
-import { isAsFound, type IntakeDecisions } from '@/core/intake/decisions';
+import { isAsFound, NO_NODE, type IntakeDecisions } from '@/core/intake/decisions';
 import type { IntakeSheet } from '@/core/intake/intake-sheet';
 import type { Rig } from '@/core/rig/rig';
 import { computeRigShape } from '@/core/rig/rig-shape';
@@ -24,7 +24,7 @@ export interface Interpretation {
   readonly glb: Uint8Array;
   readonly rig: Rig;
   readonly sheet: IntakeSheet;
-  /** Per node of the GLB: its index before the decisions, -1 for one that they made. */
+  /** Per node of the GLB: its index before the decisions; for a joint that a repair made, the index by which repairs name it. */
   readonly origins: readonly number[];
 }
 
@@ -47,10 +47,10 @@ export async function interpret({ files, main, decisions }: InterpretInput): Pro
     return { glb: reading.original ?? (await writeCanonical(document)), rig: base, sheet, origins: before.map((_, index) => index) };
   }
   const clipsBefore = document.getRoot().listAnimations();
-  applyDecisions(document, base, decisions, main);
+  const made = applyDecisions(document, base, decisions, main);
   keepFacts(document, before, clipsBefore.map((clip, index) => (document.getRoot().listAnimations().includes(clip) ? index : -1)).filter((index) => index >= 0));
-  const indexBefore = new Map(before.map((node, index) => [node, index]));
-  const origins = document.getRoot().listNodes().map((node) => indexBefore.get(node) ?? -1);
+  const originOf = new Map([...before.map((node, index) => [node, index] as const), ...[...made].map(([index, node]) => [node, index] as const)]);
+  const origins = document.getRoot().listNodes().map((node) => originOf.get(node) ?? NO_NODE);
   return { glb: await writeCanonical(document), rig: rigFromDocument(document, main), sheet, origins };
 }
 

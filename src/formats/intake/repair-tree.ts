@@ -11,13 +11,15 @@ import { foldBones, reparent, worldOf } from './fold-bones';
  * Carries out repairs of the tree, one after another. No joint moves in the rest pose or in any clip: bones that get
  * another parent get their keys anew, one wherever something above them was keyed before or is now.
  * @param nodes of the file as read; the repairs name them by index.
+ * @returns the joints that were made, by the index under which repairs name them.
  * @throws {YarvoError} where a repair does not fit the file.
  */
-export function repairTree(document: Document, nodes: readonly (Node | undefined)[], repairs: readonly TreeRepair[], place: string): void {
+export function repairTree(document: Document, nodes: readonly (Node | undefined)[], repairs: readonly TreeRepair[], place: string): Map<number, Node> {
+  const made = new Map<number, Node>();
   const misfit = (message: string) => new YarvoError({ code: 'decision-misfit', message, place, remedy: 'Take the repair back, or choose another bone.' });
   const nodeAt = (index: number): Node => {
-    const node = nodes[index];
-    if (!node || node.isDisposed()) throw misfit(`There is no node ${index} to repair, or an earlier repair took it away.`);
+    const node = index < 0 ? made.get(index) : nodes[index];
+    if (!node || node.isDisposed()) throw misfit(index < 0 ? 'A repair names a joint that no earlier repair made, or that one took away.' : `There is no node ${index} to repair, or an earlier repair took it away.`);
     return node;
   };
   for (const repair of repairs) {
@@ -37,6 +39,8 @@ export function repairTree(document: Document, nodes: readonly (Node | undefined
     } else {
       if (!parent) throw misfit(`"${node.getName()}" has no parent, so there is no place for a joint before it.`);
       const joint = document.createNode(repair.name);
+      if (repair.made !== undefined && made.has(repair.made)) throw misfit(`Two repairs give their joints the number ${repair.made}.`);
+      if (repair.made !== undefined) made.set(repair.made, joint);
       const [x, y, z] = node.getTranslation();
       joint.setTranslation([x * repair.share, y * repair.share, z * repair.share]);
       keepMotion(document, [node], [], () => {
@@ -45,6 +49,7 @@ export function repairTree(document: Document, nodes: readonly (Node | undefined
       });
     }
   }
+  return made;
 }
 
 /** Parents scaled unevenly would shear what hangs on them; a bone cannot hold that, so it is refused. */

@@ -4,7 +4,7 @@ import { useMemo, useRef, useState } from 'react';
 import { BONE_DRAG } from '../bone-drag';
 import { roleOf, type Definition } from '@/core/definition/definition';
 import { percentText, shortenMiddle } from '../text';
-import { layoutLineMap, MAP_HEIGHT, MAP_WIDTH, neighbourStop, type Stop } from './layout';
+import { captionX, layoutLineMap, MAP_HEIGHT, MAP_WIDTH, mostLetters, neighbourStop, type Stop } from './layout';
 import { StopMark, type StopState } from './StopMark';
 
 /** What the map knows of one role. */
@@ -127,14 +127,15 @@ function BreakMark({ stop }: { stop: Stop }) {
 /** From the stop that should lead to the one that does not follow it in the tree. */
 function OrderLink({ from, to }: { from: Stop | undefined; to: Stop | undefined }) {
   if (!from || !to) return null;
-  const bend = from.y === to.y ? 26 : 0;
-  return <path d={`M${from.x} ${from.y} Q${(from.x + to.x) / 2} ${(from.y + to.y) / 2 - bend * 2} ${to.x} ${to.y}`} fill="none" stroke="var(--color-error)" strokeWidth={1.8} strokeDasharray="5 4"><title>the tree does not follow this order</title></path>;
+  // On the side of the line where no captions stand.
+  const bend = from.y !== to.y ? 0 : from.caption === 'above' ? 52 : -52;
+  return <path d={`M${from.x} ${from.y} Q${(from.x + to.x) / 2} ${(from.y + to.y) / 2 + bend} ${to.x} ${to.y}`} fill="none" stroke="var(--color-error)" strokeWidth={1.8} strokeDasharray="5 4"><title>the tree does not follow this order</title></path>;
 }
 
 function Caption({ stop, label, role }: { stop: Stop; label: string; role: MapRole }) {
   const isAbove = stop.caption === 'above';
   const [nameY, boneY] = isAbove ? [stop.y - 16, stop.y - 31] : [stop.y + 25, stop.y + 40];
-  const x = stop.x + (stop.align === 'start' ? -2 : stop.align === 'end' ? 4 : 0);
+  const x = captionX(stop);
   const tone = role.state === 'doubtful' ? 'var(--color-warning)' : role.state === 'clash' ? 'var(--color-error)' : 'var(--ink-quiet)';
   if (stop.caption === 'beside') return <text x={stop.x} y={stop.y - 15} textAnchor="middle" fontSize={12} fill="var(--ink-quiet)">{label}</text>;
   return (
@@ -142,15 +143,12 @@ function Caption({ stop, label, role }: { stop: Stop; label: string; role: MapRo
       <text x={x} y={nameY} textAnchor={stop.align} fontSize={13} fontWeight={600} fill="var(--color-base-content)">{label}</text>
       {role.bone && (
         <text x={x} y={boneY} textAnchor={stop.align} fontSize={11.5} fontFamily="var(--font-mono)" fill={tone}>
-          <BoneText name={role.bone.name} prefixLength={role.bone.prefixLength} most={isCrowded(stop) ? 8 : 10} />
+          <BoneText name={role.bone.name} prefixLength={role.bone.prefixLength} most={mostLetters(stop)} />
         </text>
       )}
     </>
   );
 }
-
-/** Stops of the legs and the hand stand close to their neighbours. */
-const isCrowded = (stop: Stop): boolean => /Leg|Foot|Toes|Hand/.test(stop.role);
 
 /** Without the rig's own prefix, which says nothing here; the ledger shows the whole name. */
 function BoneText({ name, prefixLength, most }: { name: string; prefixLength: number; most: number }) {

@@ -1,14 +1,18 @@
 'use client';
 
 import { useState, type ReactNode } from 'react';
+import { useLightOnPaper } from '../use-light-on-paper';
+import { PrintedHead, type MapTitle } from './PrintedHead';
 
 const ZOOMS = [1, 1.4, 2, 2.8] as const;
 
-/** Room for the line map: larger and smaller, and alone on paper. */
-export function MapFrame({ children }: { children: ReactNode }) {
+/** Room for the line map: larger and smaller, and alone on paper, under a title that says what it is of. */
+export function MapFrame({ children, ...title }: MapTitle & { readonly children: ReactNode }) {
+  useLightOnPaper();
   const [zoom, setZoom] = useState(0);
   return (
     <div className="print-map relative mx-auto max-w-[1400px]">
+      <PrintedHead {...title} />
       <div className={zoom > 0 ? 'overflow-auto' : ''} style={{ maxHeight: '44vh' }}>
         <div style={{ width: `${ZOOMS[zoom] * 100}%` }}>{children}</div>
       </div>

@@ -1,4 +1,4 @@
-import type { Stop } from './layout';
+import { hitBoxes, type Stop } from './layout';
 
 export type StopState = 'settled' | 'proposed' | 'doubtful' | 'vacant' | 'clash';
 
@@ -14,7 +14,7 @@ export function StopMark({ stop, state, isSelected, isHovered }: { stop: Stop; s
   const colour = state === 'doubtful' ? 'var(--color-warning)' : state === 'clash' ? 'var(--color-error)' : 'var(--color-success)';
   return (
     <>
-      <rect x={stop.x - 16} y={stop.y - 14} width={32} height={28} fill="transparent" />
+      {hitBoxes(stop).map((box, at) => <rect key={at} {...box} fill="transparent" />)}
       {(isSelected || isHovered) && <rect x={x - 5} y={y - 5} width={width + 10} height={height + 10} rx={5} fill="var(--accent-wash)" stroke={isSelected ? 'var(--color-primary)' : 'none'} strokeWidth={1.5} />}
       {state === 'vacant' && <rect x={x} y={y} width={width} height={height} rx={2} fill="var(--color-base-100)" stroke="var(--ink-quiet)" strokeWidth={1.4} />}
       {state === 'settled' && <rect x={x} y={y} width={width} height={height} rx={2} fill={colour} stroke={colour} strokeWidth={1.4} />}

@@ -28,13 +28,15 @@ export interface MapLayout {
 }
 
 const MIDDLE = 161;
-const TRUNK: Readonly<Record<string, number>> = { hips: 300, spine: 372, chest: 444, upperChest: 516, neck: 596, head: 672 };
-const LEG_X: Readonly<Record<string, number>> = { UpperLeg: 216, LowerLeg: 154, Foot: 92, Toes: 34 };
+const TRUNK: Readonly<Record<string, number>> = { hips: 288, spine: 384, chest: 456, upperChest: 520, neck: 596, head: 672 };
+const LEG_X: Readonly<Record<string, number>> = { UpperLeg: 219, LowerLeg: 156, Foot: 93, Toes: 30 };
 const ARM_X: Readonly<Record<string, number>> = { Shoulder: 584, UpperArm: 658, LowerArm: 738, Hand: 814 };
 const LEG_RISE = 78;
 const ARM_RISE = 98;
 const DIGIT_GAP = 19;
 const DIGIT_X = [866, 894, 922];
+/** Where the digits part, clear of the hand's captions. */
+const FAN_X = ARM_X.Hand + 14;
 
 /**
  * The definition as a diagram of lines, drawn sideways: the trunk runs from hips to head, the character's left limbs lie
@@ -65,12 +67,44 @@ export function layoutLineMap(definition: Definition): MapLayout {
     tracks.push({ side, points: [[TRUNK.upperChest, MIDDLE], [556, armY], [ARM_X.Hand, armY]], isThin: false });
     DIGITS.forEach((digit, row) => {
       const y = armY + (row - 2) * DIGIT_GAP;
-      tracks.push({ side, points: [[ARM_X.Hand, armY], [844, y], [DIGIT_X[2], y]], isThin: true });
+      tracks.push({ side, points: [[ARM_X.Hand, armY], [FAN_X, armY], [850, y], [DIGIT_X[2], y]], isThin: true });
       digitRoles(side, digit).forEach((role, at) => put(role, DIGIT_X[at], y, 'none'));
       digitLabels.push({ text: digit.toLowerCase(), x: 936, y });
     });
   }
   return { stops, tracks, digitLabels };
+}
+
+/** Where a stop's captions are anchored. */
+export const captionX = ({ x, align }: Stop): number => x + (align === 'start' ? -2 : align === 'end' ? 4 : 0);
+
+/** Letters of a bone's name that fit beside those of its neighbours: legs, hand and lower trunk stand close. */
+export const mostLetters = ({ role }: Stop): number => (/Leg|Foot|Toes|Hand|hips|spine/.test(role) ? 8 : 10);
+
+/** Width of one letter of a bone's name at the captions' size. */
+const LETTER = 6.9;
+
+/** Where the captions run, from left to right. */
+export function captionSpan(stop: Stop): readonly [from: number, to: number] {
+  const width = mostLetters(stop) * LETTER;
+  const from = captionX(stop) - (stop.align === 'start' ? 0 : stop.align === 'end' ? width : width / 2);
+  return [from, from + width];
+}
+
+export interface Box {
+  readonly x: number;
+  readonly y: number;
+  readonly width: number;
+  readonly height: number;
+}
+
+/** What of the map belongs to a stop: the bar with room around it, and its captions. Digits keep to their rows. */
+export function hitBoxes(stop: Stop): readonly Box[] {
+  if (stop.caption === 'none') return [{ x: stop.x - 13, y: stop.y - DIGIT_GAP / 2, width: 26, height: DIGIT_GAP }];
+  if (stop.caption === 'beside') return [{ x: stop.x - 13, y: stop.y - 26, width: 26, height: 40 }];
+  const [from, to] = captionSpan(stop);
+  const bar = { x: stop.x - 16, y: stop.y - 14, width: 32, height: 28 };
+  return [bar, { x: from, y: stop.caption === 'above' ? stop.y - 42 : stop.y + 12, width: to - from, height: 30 }];
 }
 
 /** Stops nearest in a direction, for moving over the map with the arrow keys. */

@@ -3,13 +3,14 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import { multiply, compose } from '@/core/math/mat4';
 import type { Quat } from '@/core/math/quat';
-import type { Vec3 } from '@/core/math/vec3';
+import { lerp, type Vec3 } from '@/core/math/vec3';
 import { toBody, type Normalisation } from '@/core/normalise/normalise';
 import { computeWorlds, REST_POSE, type RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import { loadModel } from './load-model';
 import type { PaneView } from './projection';
-import type { StageBone } from './skeleton-overlay';
+import type { RepairOutlook } from '@/core/intake/plan-repair';
+import type { PlannedChange, StageBone } from './skeleton-overlay';
 import { StageView, type StageMesh } from './stage-view';
 
 export interface StageProps {
@@ -33,6 +34,8 @@ export interface StageProps {
   readonly isolated?: ReadonlySet<number> | null;
   /** Joints to show close up; null for the whole figure. */
   readonly focus?: readonly number[] | null;
+  /** A change of the tree to show before it is made. */
+  readonly outlook?: RepairOutlook | null;
   readonly onPick: (bone: number | null) => void;
   readonly onHover: (bone: number | null) => void;
 }
@@ -43,7 +46,7 @@ const NOTHING: ReadonlySet<number> = new Set();
 export function Stage(props: StageProps) {
   const { rig, normalisation, pose, sides, modelUrl, views, mesh, selected, hovered, showBefore, onPick, onHover } = props;
   const highlighted = props.highlighted ?? NOTHING;
-  const { jointScale = 1, hasLabels = false, isolated = null, focus = null } = props;
+  const { jointScale = 1, hasLabels = false, isolated = null, focus = null, outlook = null } = props;
   /** Joints that lie on one another under the pointer, to choose from. */
   const [tied, setTied] = useState<{ bones: readonly number[]; x: number; y: number } | null>(null);
   const container = useRef<HTMLDivElement>(null);
@@ -53,6 +56,8 @@ export function Stage(props: StageProps) {
   const extent = useMemo(() => extentOf(rig, normalisation), [rig, normalisation]);
   const bones = useMemo(() => stageBones(rig, normalisation, pose, sides), [rig, normalisation, pose, sides]);
   const before = useMemo(() => (showBefore ? placesOf(rig, normalisation, REST_POSE) : null), [showBefore, rig, normalisation]);
+
+  const planned = useMemo(() => (outlook ? plannedChange(outlook, bones) : null), [outlook, bones]);
 
   useEffect(() => { callbacks.current = { onPick, onHover }; }, [onPick, onHover]);
 
@@ -84,7 +89,7 @@ export function Stage(props: StageProps) {
 
   useEffect(() => view.current?.setViews(views), [views, model]);
   useEffect(() => view.current?.setMesh(mesh), [mesh, model]);
-  useEffect(() => view.current?.setState({ bones, before, selected, hovered, highlighted, jointScale, hasLabels, isolated }), [bones, before, selected, hovered, highlighted, jointScale, hasLabels, isolated, model]);
+  useEffect(() => view.current?.setState({ bones, before, selected, hovered, highlighted, jointScale, hasLabels, isolated, planned }), [bones, before, selected, hovered, highlighted, jointScale, hasLabels, isolated, planned, model]);
   // By content: the same joints handed over anew must not undo where a person moved the camera.
   const focusKey = focus?.join() ?? '';
   useEffect(() => view.current?.focusOn(focusKey === '' ? null : focusKey.split(',').map(Number)), [focusKey, model]);
@@ -145,4 +150,13 @@ function placesOf(rig: Rig, normalisation: Normalisation, pose: RigPose): Vec3[]
 function stageBones(rig: Rig, normalisation: Normalisation, pose: RigPose, sides: StageProps['sides']): StageBone[] {
   const places = placesOf(rig, normalisation, pose);
   return rig.bones.map((bone) => ({ index: bone.index, name: bone.name, parent: bone.parent, side: sides.get(bone.index) ?? 'spare', position: places[bone.index] }));
+}
+
+function plannedChange({ links, gone, joints }: RepairOutlook, bones: readonly StageBone[]): PlannedChange {
+  const at = (bone: number): Vec3 => bones[bone].position;
+  return {
+    rods: links.map(([parent, child]) => [at(parent), at(child)] as const),
+    joints: joints.map(({ from, to, share }) => lerp(at(from), at(to), share)),
+    gone: gone.map(at),
+  };
 }

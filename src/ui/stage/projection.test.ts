@@ -55,7 +55,7 @@ describe('the stage\'s cameras', () => {
 
 describe('picking a bone', () => {
   const bone = (index: number, parent: number, position: Vec3, side: StageBone['side'] = 'centre'): StageBone => ({ index, parent, position, side, name: `b${index}` });
-  const state: OverlayState = { bones: [bone(0, -1, [0, 0, 0]), bone(1, 0, [0, 1, 0]), bone(2, 0, [0, 0, 0.3], 'spare')], before: null, selected: null, hovered: null, highlighted: new Set(), jointScale: 1, hasLabels: false, isolated: null };
+  const state: OverlayState = { bones: [bone(0, -1, [0, 0, 0]), bone(1, 0, [0, 1, 0]), bone(2, 0, [0, 0, 0.3], 'spare')], before: null, selected: null, hovered: null, highlighted: new Set(), jointScale: 1, hasLabels: false, isolated: null, planned: null };
   const places: ([number, number] | null)[] = [[100, 200], [100, 100], [100, 201]];
 
   it('takes the nearest joint, a mapped one before a spare at the same place', () => {

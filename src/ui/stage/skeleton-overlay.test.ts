@@ -42,7 +42,7 @@ function figure(spares = 0): StageBone[] {
   return bones;
 }
 
-const stateOf = (change: Partial<OverlayState> = {}): OverlayState => ({ bones: figure(), before: null, selected: null, hovered: null, highlighted: new Set(), jointScale: 1, hasLabels: false, isolated: null, ...change });
+const stateOf = (change: Partial<OverlayState> = {}): OverlayState => ({ bones: figure(), before: null, selected: null, hovered: null, highlighted: new Set(), jointScale: 1, hasLabels: false, isolated: null, planned: null, ...change });
 
 function draw(state: OverlayState) {
   const canvas = new NotedCanvas();
@@ -92,6 +92,17 @@ describe('the skeleton on the stage', () => {
     const close = figure().map((bone) => (bone.index === 3 ? { ...bone, position: [141, 151, 0] as const } : bone));
     expect(draw(stateOf({ hasLabels: true })).notes.filter(({ colour }) => colour === 'black').map(({ what }) => what)).toEqual(['chest', 'arm_l', 'arm_r', 'hips']);
     expect(draw(stateOf({ bones: close, hasLabels: true })).notes.filter(({ colour }) => colour === 'black').map(({ what }) => what)).toEqual(['chest', 'arm_l', 'hips']);
+  });
+});
+
+describe('a change of the tree that is about to be made', () => {
+  const [hips, chest, arm] = figure().map(({ position }) => position);
+
+  it('shows its new rods, its new joints and what will go, over the skeleton', () => {
+    const { notes } = draw(stateOf({ planned: { rods: [[hips, arm], [hips, chest]], joints: [[120, 150, 0]], gone: [chest] } }));
+    const last = notes.slice(-3).map(({ what, colour, lines }) => ({ what, colour, lines }));
+    expect(last).toEqual([{ what: 'stroke', colour: 'bold', lines: 2 }, { what: 'fill', colour: 'bold', lines: 4 }, { what: 'stroke', colour: 'plum', lines: 2 }]);
+    expect(notes.slice(0, -3)).toEqual(draw(stateOf()).notes);
   });
 });
 

@@ -21,6 +21,13 @@ export interface OverlayTheme {
   readonly alarm: string;
 }
 
+/** A change of the tree that is about to be made, by the places of its joints. */
+export interface PlannedChange {
+  readonly rods: readonly (readonly [from: Vec3, to: Vec3])[];
+  readonly joints: readonly Vec3[];
+  readonly gone: readonly Vec3[];
+}
+
 export interface OverlayState {
   readonly bones: readonly StageBone[];
   /** Places before a change, drawn dashed; null for none. */
@@ -34,6 +41,7 @@ export interface OverlayState {
   readonly hasLabels: boolean;
   /** The only bones to draw and to pick; null for all. */
   readonly isolated: ReadonlySet<number> | null;
+  readonly planned: PlannedChange | null;
 }
 
 export type Project = (point: Vec3) => [number, number] | null;
@@ -47,6 +55,7 @@ export function drawSkeleton(canvas: CanvasRenderingContext2D, state: OverlaySta
   drawRods(canvas, state, ordered, places, theme);
   drawJoints(canvas, state, ordered, places, theme);
   canvas.globalAlpha = 1;
+  if (state.planned) drawPlanned(canvas, state.planned, state.jointScale, project, theme);
   if (state.hasLabels) drawLabels(canvas, state, places, theme);
   for (const index of new Set([state.selected, state.hovered])) if (index !== null) label(canvas, state, places[index], index, theme);
   return places;
@@ -162,6 +171,43 @@ function drawBefore(canvas: CanvasRenderingContext2D, state: OverlayState, place
     const [from, to] = [places[bone.parent], places[bone.index]];
     if (from && to && bone.side !== 'spare') line(canvas, from, to);
   }
+  canvas.restore();
+}
+
+/** New rods dashed, new joints as filled diamonds, a cross over what goes. */
+function drawPlanned(canvas: CanvasRenderingContext2D, { rods, joints, gone }: PlannedChange, jointScale: number, project: Project, theme: OverlayTheme): void {
+  const [size, arm] = [6 * jointScale, 6 * jointScale];
+  const each = (points: readonly Vec3[], add: (x: number, y: number) => void) => {
+    for (const point of points) {
+      const place = project(point);
+      if (place) add(...place);
+    }
+  };
+  canvas.save();
+  canvas.lineWidth = 2.4;
+  canvas.strokeStyle = theme.accent;
+  canvas.setLineDash([6, 4]);
+  canvas.beginPath();
+  for (const [from, to] of rods) {
+    const [a, b] = [project(from), project(to)];
+    if (a && b) addLine(canvas, a, b);
+  }
+  canvas.stroke();
+  canvas.setLineDash([]);
+  canvas.fillStyle = theme.accent;
+  canvas.beginPath();
+  each(joints, (x, y) => {
+    canvas.moveTo(x, y - size);
+    for (const [dx, dy] of [[size, 0], [0, size], [-size, 0], [0, -size]]) canvas.lineTo(x + dx, y + dy);
+  });
+  canvas.fill();
+  canvas.strokeStyle = theme.alarm;
+  canvas.beginPath();
+  each(gone, (x, y) => {
+    addLine(canvas, [x - arm, y - arm], [x + arm, y + arm]);
+    addLine(canvas, [x - arm, y + arm], [x + arm, y - arm]);
+  });
+  canvas.stroke();
   canvas.restore();
 }
 

@@ -44,7 +44,7 @@ export class StageView {
   private readonly observer: ResizeObserver;
   private panes: Pane[] = [];
   private model: StageModel | null = null;
-  private state: OverlayState = { bones: [], before: null, selected: null, hovered: null, highlighted: new Set(), jointScale: 1, hasLabels: false, isolated: null };
+  private state: OverlayState = { bones: [], before: null, selected: null, hovered: null, highlighted: new Set(), jointScale: 1, hasLabels: false, isolated: null, planned: null };
   private mesh: StageMesh = 'see-through';
   private extent: readonly Vec3[] = [];
   private height = { metres: 1.8, floor: 0 };
