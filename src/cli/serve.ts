@@ -121,12 +121,16 @@ function serve(port: number, end: (code: number) => Promise<void>): void {
     if (/ready/i.test(chunk.toString())) say(`Yarvo is at http://${values.host}:${port}  (Ctrl+C ends it)`);
   });
   child.once('exit', (code) => void end(code ?? 0));
+  let isStopping = false;
   const stop = () => {
+    // A second Ctrl+C must not cut off the database while it writes.
+    if (isStopping) return say('Yarvo is ending ...');
+    isStopping = true;
     child.kill('SIGTERM');
     setTimeout(() => child.kill('SIGKILL'), 5_000).unref();
   };
-  process.once('SIGINT', stop);
-  process.once('SIGTERM', stop);
+  process.on('SIGINT', stop);
+  process.on('SIGTERM', stop);
 }
 
 main().catch((error: Error) => {

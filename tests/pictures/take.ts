@@ -1,0 +1,77 @@
+import path from 'node:path';
+import { chromium, expect, type Page } from '@playwright/test';
+import config from '../../playwright.config';
+import { isSaved, ledgerRow, openCharacter, openRoster, openStep, revisionOf, stop } from '../e2e/helpers';
+
+/**
+ * Takes the pictures of `docs/screenshots` anew from a running Yarvo with fresh demo data:
+ * `npx tsx tests/pictures/take.ts [http://127.0.0.1:4310] [NAME...]`. What a picture changes, it takes back.
+ */
+const [base = 'http://127.0.0.1:4310', ...wanted] = process.argv.slice(2);
+const FOLDER = path.resolve(import.meta.dirname, '../../docs/screenshots');
+
+const stageDrawn = async (page: Page) => {
+  await expect(page.locator('[data-stage="ready"]')).toBeVisible({ timeout: 60_000 });
+  await page.waitForTimeout(800);
+};
+
+const setTheme = (page: Page, theme: string) => page.context().addCookies([{ name: 'yarvo-theme', value: theme, url: base }]);
+
+/** Each picture: what a person does to come to see it; answers how many changes of the fit that made, if any. */
+const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>> = {
+  roster: async (page) => { await openRoster(page); },
+  intake: async (page) => { await openCharacter(page, 'Eel seller', 'Intake'); },
+  'intake-slate': async (page) => { await setTheme(page, 'slate'); await openCharacter(page, 'Harbour diver', 'Intake'); },
+  match: async (page) => { await openCharacter(page, 'Lamplighter'); await stop(page, 'Left forearm').click(); await stageDrawn(page); },
+  'match-run': async (page) => { await openCharacter(page, 'Net mender'); await stageDrawn(page); await page.keyboard.press('Shift+R'); await page.waitForTimeout(1200); },
+  'match-explain': async (page) => { await openCharacter(page, 'Eel seller'); await stop(page, 'Left forearm').click(); await stageDrawn(page); await page.keyboard.press('e'); await page.waitForTimeout(4000); },
+  'match-compare': async (page) => { await openCharacter(page, 'Lamplighter'); await page.getByLabel('More actions').selectOption('compare'); await page.getByLabel('Compare with').selectOption({ label: 'Otter stevedore' }); await stageDrawn(page); },
+  'match-slate': async (page) => { await setTheme(page, 'slate'); await openCharacter(page, 'Otter stevedore'); await stop(page, 'Right hand').click(); await stageDrawn(page); },
+  posture: async (page) => { await openCharacter(page, 'Eel seller', 'Posture'); await page.waitForTimeout(2500); },
+  findings: async (page) => { await openCharacter(page, 'Eel seller', 'Findings'); },
+  'match-clash': async (page) => {
+    await openCharacter(page, 'Eel seller');
+    const from = await revisionOf(page);
+    await stop(page, 'Left upper arm').click();
+    await ledgerRow(page, 'bf_fore.l').click();
+    await isSaved(page, from + 1);
+    await stop(page, 'Left forearm').click();
+    await ledgerRow(page, 'bf_arm.l').click();
+    await isSaved(page, from + 2);
+    await stop(page, 'Right foot').click();
+    await page.getByRole('button', { name: 'Clear', exact: true }).click();
+    await isSaved(page, from + 3);
+    await stop(page, 'Left forearm').click();
+    await page.getByRole('button', { name: 'free', exact: true }).click();
+    await stageDrawn(page);
+    return 3;
+  },
+  handoff: async (page) => { await openCharacter(page, 'Lamplighter', 'Handoff'); },
+};
+
+/** Takes back, one by one, what a picture did to its character. */
+async function takeBack(page: Page, steps: number): Promise<void> {
+  await openStep(page, 'Match');
+  for (let step = 0; step < steps; step++) {
+    const revision = await revisionOf(page);
+    await page.getByRole('button', { name: /^undo/i }).click();
+    await isSaved(page, revision + 1);
+  }
+}
+
+const browser = await chromium.launch(config.use?.launchOptions);
+for (const [name, arrive] of Object.entries(PICTURES)) {
+  if (wanted.length > 0 && !wanted.includes(name)) continue;
+  const context = await browser.newContext({ baseURL: base, viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+  const page = await context.newPage();
+  // The first visit's note is not what the pictures are about.
+  await page.addInitScript(() => localStorage.setItem('yarvo-seen-line-map', 'yes'));
+  const changes = await arrive(page);
+  await page.mouse.move(2, 2);
+  await page.waitForTimeout(400);
+  await page.screenshot({ path: path.join(FOLDER, `${name}.png`) });
+  if (changes) await takeBack(page, changes);
+  process.stdout.write(`${name}\n`);
+  await context.close();
+}
+await browser.close();
