@@ -1,7 +1,6 @@
-import AxeBuilder from '@axe-core/playwright';
 import { expect, test, type Page } from '@playwright/test';
 import { QUAY } from '@/core/definition/quay';
-import { assignedBones, CAST_NAMES, isListening, isSaved, ledgerRow, openCharacter, openStep, revisionOf, stop, truthOf } from './helpers';
+import { assignedBones, CAST_NAMES, expectAccessible, isListening, isSaved, ledgerRow, openCharacter, openStep, revisionOf, stop, truthOf } from './helpers';
 
 const labels = new Map(QUAY.roles.map(({ id, label }) => [label, id]));
 const run = (page: Page) => page.getByRole('region', { name: 'Run-through' });
@@ -172,35 +171,32 @@ test('side marks set by hand are read at once, and the finished fit is closed an
 });
 
 test('axe finds nothing serious on the bench\'s own panels', async ({ page }) => {
-  const isClean = async () => {
-    const { violations } = await new AxeBuilder({ page }).analyze();
-    expect(violations.filter(({ impact }) => impact === 'serious' || impact === 'critical').map(({ id, nodes }) => `${id}: ${nodes[0]?.html.slice(0, 160)}`)).toEqual([]);
-  };
+  test.slow();
   await openCharacter(page, 'Bell ringer');
   await expect(page.getByRole('complementary', { name: 'What the line map is' })).toBeVisible();
-  await isClean();
+  await expectAccessible(page);
   await page.getByRole('button', { name: 'Understood' }).click();
   await page.keyboard.press('Shift+R');
   await expect(run(page)).toBeVisible();
-  await isClean();
+  await expectAccessible(page);
   await page.keyboard.press('Escape');
   await stop(page, 'Left hand').click();
   await page.keyboard.press('e');
   await expect(page.getByRole('region', { name: 'Explanation' })).toContainText('by themselves');
-  await isClean();
+  await expectAccessible(page);
   await page.keyboard.press('?');
-  await isClean();
+  await expectAccessible(page);
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+k');
-  await isClean();
+  await expectAccessible(page);
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: /^saved/ }).click();
-  await isClean();
+  await expectAccessible(page);
   await page.goto(page.url().replace(/\?.*/, '?compare=choose'));
   await isListening(page, 'match');
   await page.getByLabel('Compare with').selectOption({ label: 'Otter stevedore' });
   await expect(page.getByRole('region', { name: 'Roles compared' }).getByRole('row').nth(1)).toBeVisible();
-  await isClean();
+  await expectAccessible(page);
 });
 
 test('anything is found by Ctrl+K, the keys are listed at ?, two fits stand side by side', async ({ page }) => {

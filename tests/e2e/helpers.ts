@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
+import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 
 /** The page answers keys and clicks; before that, what is seen came from the server and nobody listens yet. */
@@ -33,6 +34,13 @@ export const isSaved = (page: Page, revision: number) => expect(page.getByRole('
 export async function revisionOf(page: Page): Promise<number> {
   const text = await page.getByRole('button', { name: /rev\./ }).innerText();
   return Number(/rev\. (\d+)/.exec(text)?.[1]);
+}
+
+/** Axe finds nothing serious or critical on the page as it stands. */
+export async function expectAccessible(page: Page): Promise<void> {
+  const { violations } = await new AxeBuilder({ page }).analyze();
+  const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
+  expect(serious.map(({ id, nodes }) => `${id}: ${nodes[0]?.html.slice(0, 160)}`)).toEqual([]);
 }
 
 /** Demo characters that have a figure to map, by their files. */
