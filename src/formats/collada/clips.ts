@@ -23,10 +23,12 @@ export interface ColladaClip extends DraftClip {
   readonly startSeconds: number;
 }
 
-/** Clips as the file groups them, or one of everything. @throws {YarvoError} */
-export function readClips(root: Xml, nodes: readonly ColladaNode[], place: string): ColladaClip[] {
+/** Clips as the file groups them, or one of everything; says in `remarks` what it had to leave out. @throws {YarvoError} */
+export function readClips(root: Xml, nodes: readonly ColladaNode[], place: string, remarks: string[]): ColladaClip[] {
   const animations = descendants(root, 'animation');
-  const channelsOf = new Map(animations.map((animation) => [animation, readChannels(animation, nodes, place)]));
+  const still: string[] = [];
+  const channelsOf = new Map(animations.map((animation) => [animation, readChannels(animation, nodes, place, still)]));
+  if (still.length > 0) remarks.push(`The motion of ${still[0]}${still.length > 1 ? ` and ${still.length - 1} more` : ''} names keys that the file does not hold; it is left out.`);
   const clips: ColladaClip[] = [];
   for (const clip of descendants(root, 'animation_clip')) {
     const members = children(clip, 'instance_animation').flatMap((instance) => {
@@ -43,7 +45,8 @@ export function readClips(root: Xml, nodes: readonly ColladaNode[], place: strin
   return all ? [all] : [];
 }
 
-function readChannels(animation: Xml, nodes: readonly ColladaNode[], place: string): Channel[] {
+/** Channels that move a node; names in `still` the nodes whose keys are not there. @throws {YarvoError} */
+function readChannels(animation: Xml, nodes: readonly ColladaNode[], place: string, still: string[]): Channel[] {
   const sources = readSources(animation, place);
   const samplers = new Map(children(animation, 'sampler').map((sampler) => [attribute(sampler, 'id'), sampler]));
   return children(animation, 'channel').flatMap((channel): Channel[] => {
@@ -52,6 +55,11 @@ function readChannels(animation: Xml, nodes: readonly ColladaNode[], place: stri
     const node = target && nodes.find((candidate) => candidate.id === target[1]);
     const step = node?.steps.findIndex((candidate) => candidate.sid === target?.[2]) ?? -1;
     if (!sampler || !target || !node || step < 0) return [];
+    // One converter writes channels for nodes without keys and forgets their sources; the figure is whole all the same.
+    if (children(sampler, 'input').some((input) => !sources.has(attribute(input, 'source').replace(/^#/, '')))) {
+      still.push(attribute(node.element, 'name') || node.id);
+      return [];
+    }
     const inputs = readInputs(sampler, sources, undefined, place);
     const find = (semantic: string) => inputs.find((input) => input.semantic === semantic)?.source;
     const [time, values] = [find('INPUT'), find('OUTPUT')];

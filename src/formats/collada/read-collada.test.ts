@@ -48,6 +48,14 @@ describe('readCollada', () => {
     expect([...(meshes[0].skin?.inverseBinds.slice(28, 31) ?? [])]).toEqual([0, 0, -2]);
   });
 
+  it('leaves out a motion whose keys are not in the file, says so, and keeps the rest', () => {
+    const sampler = (id: string) => `<sampler id="${id}s"><input semantic="INPUT" source="#${id}i"/><input semantic="OUTPUT" source="#${id}o"/></sampler>`;
+    const library = `<library_animations><animation>${source('mi', '0 1', 1, 2)}${source('mo', '0 4', 1, 2)}${sampler('m')}${sampler('lost')}<channel source="#ms" target="n/lift.Z"/><channel source="#losts" target="h/lift.Z"/></animation></library_animations>`;
+    const { clips, facts } = read(file('<node id="n" name="Crane"><translate sid="lift">1 2 3</translate></node><node id="h" name="Hook"><translate sid="lift">0 0 0</translate></node>', library));
+    expect(new Set(clips[0].tracks.map((track) => track.node))).toEqual(new Set([0]));
+    expect(facts.remarks).toEqual(['The motion of Hook names keys that the file does not hold; it is left out.']);
+  });
+
   it('animates a part of a stack and groups clips as the file does', () => {
     const animation = (id: string, target: string, values: string) => `<animation id="${id}">${source(`${id}i`, '0 1', 1, 2)}${source(`${id}o`, values, 1, 2)}<sampler id="${id}s"><input semantic="INPUT" source="#${id}i"/><input semantic="OUTPUT" source="#${id}o"/></sampler><channel source="#${id}s" target="${target}"/></animation>`;
     const library = `<library_animations>${animation('m', 'n/lift.Z', '0 4')}${animation('r', 'n/turn.ANGLE', '0 90')}</library_animations><library_animation_clips><animation_clip name="Lift" start="0" end="1"><instance_animation url="#m"/></animation_clip><animation_clip name="Turn"><instance_animation url="#r"/></animation_clip></library_animation_clips>`;

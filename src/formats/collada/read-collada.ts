@@ -27,8 +27,9 @@ export function readCollada(bytes: Uint8Array, place: string, companions: Compan
   const shelf = new TextureShelf(companions);
   const { materials, indexOf } = readMaterials(root, byId, shelf);
   const meshes = tree.nodes.flatMap((node) => readMeshes(node, tree, byId, indexOf, place));
-  const clips = readClips(root, tree.nodes, place);
-  return { facts: readFacts(root, tree, clips, shelf), nodes: tree.drafts, meshes, materials, textures: shelf.textures, clips };
+  const remarks = [...tree.remarks];
+  const clips = readClips(root, tree.nodes, place, remarks);
+  return { facts: readFacts(root, tree, remarks, clips, shelf), nodes: tree.drafts, meshes, materials, textures: shelf.textures, clips };
 }
 
 /** UTF-16 by its mark; everything else as UTF-8. */
@@ -80,7 +81,7 @@ function readMeshes(node: ColladaNode, tree: ColladaTree, byId: ReadonlyMap<stri
 
 const UPS: Record<string, SourceFacts['up']> = { X_UP: '+X', Y_UP: '+Y', Z_UP: '+Z' };
 
-function readFacts(root: Xml, tree: ColladaTree, clips: readonly { framesPerSecond: number; startSeconds: number }[], shelf: TextureShelf): SourceFacts {
+function readFacts(root: Xml, tree: ColladaTree, remarks: readonly string[], clips: readonly { framesPerSecond: number; startSeconds: number }[], shelf: TextureShelf): SourceFacts {
   const asset = child(root, 'asset');
   const contributor = child(asset, 'contributor');
   const meter = Number(child(asset, 'unit')?.getAttribute('meter') ?? NaN);
@@ -94,6 +95,6 @@ function readFacts(root: Xml, tree: ColladaTree, clips: readonly { framesPerSeco
     provenance: { source: said(asset, 'title'), author: said(contributor, 'author'), licence: '', attribution: said(contributor, 'copyright') },
     textures: shelf.listFacts(),
     clipRates: clips.map(({ framesPerSecond, startSeconds }) => ({ framesPerSecond, startSeconds })),
-    remarks: tree.remarks.map((remark) => remark.slice(0, 500)).slice(0, 50),
+    remarks: remarks.map((remark) => remark.slice(0, 500)).slice(0, 50),
   });
 }
