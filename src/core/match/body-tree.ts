@@ -22,8 +22,9 @@ export function parentsAlongBody(shape: RigShape, names: NameReadings, carriesSk
   const parents = Int32Array.from(shape.parents);
   const isSwapped = leadBySkin(shape, names, carriesSkin, parents);
   const isAdopted = adoptFromTargets(shape, carriesSkin, parents);
+  const isEnded = adoptEnds(shape, names, carriesSkin, parents);
   const isJoined = joinLooseTrees(shape, names, carriesSkin, parents);
-  return isSwapped || isAdopted || isJoined ? parents : null;
+  return isSwapped || isAdopted || isEnded || isJoined ? parents : null;
 }
 
 /** Controls and targets that move nothing may hang on the root in any number. */
@@ -91,6 +92,9 @@ function strongestPart(reading: NameReading): BodyConcept | null {
   const strongest = Object.entries(reading.body).sort((a, b) => b[1] - a[1])[0];
   return strongest && strongest[1] >= 0.6 ? (strongest[0] as BodyConcept) : null;
 }
+
+/** The part that a name says, where it says nothing beside it, as a target's or a helper's does. */
+const plainPart = (reading: NameReading): BodyConcept | null => (Object.keys(reading.other).length === 0 ? strongestPart(reading) : null);
 
 /** More than any way through a body, so that a bone waits for its proper parent. */
 const OUT_OF_QUESTION = 2;
@@ -191,6 +195,53 @@ function adoptFromTargets(shape: RigShape, carriesSkin: (bone: number) => boolea
     }
   }
   return isChanged;
+}
+
+/** What hangs on a foot or hand reaches no farther than this share of the rig's size. */
+const END_REACH_SHARE = 0.2;
+
+/**
+ * Feet and hands that hang on a root, so that they stay where they are put, while shin and forearm end in a leaf at the
+ * same place or in nothing: they go to the limb that ends there.
+ */
+function adoptEnds(shape: RigShape, names: NameReadings, carriesSkin: (bone: number) => boolean, parents: Int32Array): boolean {
+  const moves = (bone: number) => shape.hasSkin && carriesSkin(bone);
+  let isChanged = false;
+  for (let end = 0; end < shape.boneCount; end++) {
+    const above = shape.parents[end];
+    const part = plainPart(names.bones[end]);
+    if (above < 0 || moves(above) || !(moves(end) || part === 'foot' || part === 'hand') || shape.reaches[end] > END_REACH_SHARE * shape.size) continue;
+    const tip = tipAt(shape, end, (bone) => !moves(bone) && (moves(end) || strongestPart(names.bones[bone]) !== part));
+    const limb = tip === null ? limbNamedAbove(shape, names, end) : shape.parents[tip];
+    if (limb === null || limb === above) continue;
+    hang(parents, end, limb);
+    isChanged = true;
+  }
+  return isChanged;
+}
+
+/** The leaf of a deeper branch, with a segment of its own above it, that stands where a bone does; null for none. */
+function tipAt(shape: RigShape, bone: number, canBe: (tip: number) => boolean): number | null {
+  for (let tip = 0; tip < shape.boneCount; tip++) {
+    if (shape.children[tip].length > 0 || shape.depths[tip] <= shape.depths[bone] || shape.lengths[tip] < SEGMENT_SHARE * shape.size) continue;
+    if (distance(shape.positions[tip], shape.positions[bone]) > SAME_PLACE_SHARE * shape.size) continue;
+    if (!isAncestor(shape, bone, tip) && canBe(tip)) return tip;
+  }
+  return null;
+}
+
+/** A leaf nearer to its parent than this share of the rig's size ends no limb. */
+const SEGMENT_SHARE = 0.05;
+
+/** The shin or forearm that the only bone of its side called foot or hand belongs to, where nothing goes on from it; null for none. */
+function limbNamedAbove(shape: RigShape, names: NameReadings, end: number): number | null {
+  const [part, side] = [plainPart(names.bones[end]), names.bones[end].side];
+  const wanted = part === 'foot' ? 'lowerLeg' : part === 'hand' ? 'lowerArm' : null;
+  if (!wanted || side === null) return null;
+  const called = (said: BodyConcept | null) => [...shape.parents.keys()].filter((bone) => names.bones[bone].side === side && plainPart(names.bones[bone]) === said);
+  const isOnlyOne = called(part).length === 1;
+  const [limb, ...others] = called(wanted).filter((bone) => shape.children[bone].every((child) => shape.children[child].length === 0));
+  return isOnlyOne && limb !== undefined && others.length === 0 ? limb : null;
 }
 
 /**

@@ -26,9 +26,11 @@ describe('what the names say of a creature', () => {
     expect(judge(renamed({ ...three, chest: 'front_chest', hips: 'rear_hips', neck: 'front_neck' })).isHumanoid).toBe(true);
   });
 
-  it('three parts of an animal make it an animal, two do not', () => {
-    expect(judge(renamed(onBothSides({ foot: 'paw', toes: 'claw' })))).toMatchObject({ kind: 'four-legged', reasons: ['4 bones are named after parts of an animal'] });
-    expect(judge(renamed(onBothSides({ toes: 'claw' }))).isHumanoid).toBe(true);
+  it('three parts of an animal make it an animal, two do not; a figure that stands upright on its paws stays a figure', () => {
+    const bent = (bone: PlainBone): PlainBone => (/foot|toes|shin|thigh|paw|claw/.test(bone.name) ? { ...bone, position: [bone.position[0], 0.92, bone.position[1] - 0.92] } : bone);
+    expect(judge(renamed(onBothSides({ foot: 'hoof', toes: 'claw' })).map(bent))).toMatchObject({ kind: 'four-legged', reasons: ['4 bones are named after parts of an animal'] });
+    expect(judge(renamed(onBothSides({ toes: 'claw' })).map(bent)).isHumanoid).toBe(true);
+    expect(judge(renamed(onBothSides({ hand: 'paw', foot: 'hindpaw', toes: 'claw' }))).isHumanoid).toBe(true);
   });
 
   it('wings and no hands make it a bird; with hands it is a figure that has wings', () => {

@@ -28,7 +28,7 @@ export function judgeCreature(context: MatchContext, best: BodyHypothesis | unde
     return no(limbs.legs.length + limbs.arms.length > 0 ? 'partial' : 'prop', `${missing}; two arms and two legs are needed`);
   }
   if (words.pairedLimbs >= 4) return no('four-legged', `${words.pairedLimbs} limb bones are named as front and hind ones`);
-  if (words.animal >= 3) return (judgeStance(context, best) ? null : judgeNeck(context, best)) ?? no('four-legged', `${words.animal} bones are named after parts of an animal`);
+  if (words.animal >= 3 && !standsUpright(context, best)) return (judgeStance(context, best) ? null : judgeNeck(context, best)) ?? no('four-legged', `${words.animal} bones are named after parts of an animal`);
   if (words.wing >= 2 && words.hand === 0) return no('bird', `${words.wing} bones are named as wings, none as hands`);
   if (words.vehicle >= 3 && words.body < 6) return no('prop', `${words.vehicle} bones are named after parts of a machine`);
   // Animals are often given the names of a person's limbs; fingers they do not have.
@@ -102,6 +102,15 @@ function judgeStance(context: MatchContext, best: BodyHypothesis): Creature | nu
   return null;
 }
 
+/** Legs that go on where the trunk ends may have paws: many a figure stands like a person and is called after an animal. */
+const UPRIGHT_RAD = 0.7;
+
+function standsUpright(context: MatchContext, best: BodyHypothesis): boolean {
+  const { axis } = trunkFrame(context, best.legs, best.arms);
+  const legs = normalise(limbLine(context, best.legs));
+  return best.trunk.head >= 0 && axis !== null && legs !== null && angleBetween(legs, scale(axis, -1)) < UPRIGHT_RAD;
+}
+
 /** A level trunk on two legs with a tail behind that balances it, as some great lizards walk. */
 function judgeBalance(context: MatchContext, best: BodyHypothesis): Creature | null {
   const { axis, length } = trunkFrame(context, best.legs, best.arms);
@@ -133,12 +142,25 @@ function judgeNeck(context: MatchContext, best: BodyHypothesis): Creature | null
   // Whatever was taken for the head: the longest way up from the arms that is no arm.
   const neck = children[armBranch].filter((child) => !best.arms.bones.includes(child) && !isPaired(context.mirror, child)).sort((a, b) => reaches[b] + lengths[b] - reaches[a] - lengths[a])[0];
   if (neck === undefined) return null;
+  // What comes in pairs at the end are ears or hair.
+  let end = tips[neck];
+  while (isPaired(context.mirror, end)) end = parents[end];
   const away: number[] = [];
-  for (let bone = tips[neck]; bone >= 0 && bone !== armBranch; bone = parents[bone]) away.push(distance(positions[bone], frame.armCentre));
-  const isOneWay = away.length >= LONG_NECK_BONES && away.every((value, at) => at === 0 || value <= away[at - 1] + TURNED_BACK * away[0]);
+  for (let bone = end; bone >= 0 && bone !== armBranch; bone = parents[bone]) away.push(distance(positions[bone], frame.armCentre));
+  const isOneWay = away.length >= LONG_NECK_BONES && !turnsBack(away);
   const ratio = away[0] / frame.length;
   const hands = best.arms.end[0] >= 0 ? context.body.children[best.arms.end[0]].length : 0;
   return isOneWay && ratio > LONG_NECK && hands < 2 ? no('bird', `neck and head are ${ratio.toFixed(1)} times as long as the trunk and the forelimbs have no fingers`) : null;
+}
+
+/** Distances from the arms, from the end of a neck back to its start: true where it comes nearer and leaves again. */
+function turnsBack(away: readonly number[]): boolean {
+  let nearest = Infinity;
+  for (const value of away) {
+    if (value > nearest + TURNED_BACK * away[0]) return true;
+    nearest = Math.min(nearest, value);
+  }
+  return false;
 }
 
 const LONG_NECK = 1.2;
@@ -156,8 +178,8 @@ const ALIKE_LEG = 0.2;
 
 /** More than two pairs of limbs of the legs' own length: an insect, a spider, a machine. */
 function judgeLimbCount(context: MatchContext, best: BodyHypothesis, legs: readonly Limb[]): Creature | null {
-  // Strips of cloth come in many pairs too, but short ones.
-  if (best.legs.length < 0.9 * trunkFrame(context, best.legs, best.arms).length) return null;
+  // Strips of cloth and hair come in many pairs too, but hang on a figure that stands on its two legs, or are short.
+  if (standsUpright(context, best) || best.legs.length < 0.9 * trunkFrame(context, best.legs, best.arms).length) return null;
   const used = new Set([...best.legs.bones, ...best.arms.bones]);
   let further = 0;
   for (const limb of legs) {

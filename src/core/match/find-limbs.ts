@@ -1,4 +1,5 @@
 import type { BodyConcept } from '../dialect/concepts';
+import { distance } from '../math/vec3';
 import type { MatchContext } from './context';
 import type { LimbPath, Turn } from './limb-path';
 import { bell, NONE, type Limb, type LimbKind, type Sided } from './limbs';
@@ -123,6 +124,10 @@ function scoreWithoutPlace(context: MatchContext, path: LimbPath, { names, skin,
   return score;
 }
 
+/** Shoulder or hip joints nearer to each other than this share of the rig's size are one joint, and what leads to them lies above. */
+const JOINED = 0.01;
+const UPPER_JOINED = -3;
+
 /** Most that place can add: a fine clavicle and a hand that goes on straight, or a foot that turns. */
 const MOST_BY_PLACE = 1.2 + 1e-9;
 
@@ -130,6 +135,8 @@ function addPlace(context: MatchContext, kind: LimbKind, path: LimbPath, anchors
   // A limb of one bone has no segment to judge.
   if (anchors.lower < 0 && anchors.end < 0) return { score: plain, length: 0 };
   let [score, length] = [plain, 0];
+  const [a, b] = path.pairs[anchors.upper];
+  if (context.use.place && distance(context.body.positions[a], context.body.positions[b]) < context.body.size * JOINED) score += UPPER_JOINED;
   for (const side of [0, 1] as const) {
     const segments = segmentLengths(context, path, side, anchors);
     length += (segments.upper + segments.lower) / 2;

@@ -269,7 +269,7 @@ function pairDown(shape: RigShape, names: NameReadings, normal: Vec3, lateral: F
       const image = subtract(shape.positions[a], scale(normal, 2 * lateral[a]));
       for (const b of right) {
         if (a === b || (isCentre && b < a) || partners[b] >= 0 || sidesContradict(names, a, b)) continue;
-        if (isCentre && (lateral[a] * lateral[b] >= 0 || Math.min(Math.abs(lateral[a]), Math.abs(lateral[b])) < CENTRE_SHARE * 0.5 * shape.size)) continue;
+        if (isCentre && !areAcross(shape, lateral, a, b)) continue;
         const shapeCost = shapeDifference(shape, a, b);
         if (shapeCost > CHILD_SHAPE_SHARE) continue;
         const away = Math.min(1, distance(image, shape.positions[b]) / (4 * tolerance));
@@ -291,6 +291,17 @@ function pairDown(shape: RigShape, names: NameReadings, normal: Vec3, lateral: F
     if (isCentre) visit(shape.children[bone], shape.children[bone]);
     else if (partner > bone) visit(shape.children[bone], shape.children[partner]);
   }
+}
+
+/**
+ * Two children of a centre bone on either side of the plane. Where both start in it, as the clavicles of many motion
+ * files do, which begin right where the chest ends, what they lead to tells.
+ */
+function areAcross(shape: RigShape, lateral: Float64Array, a: number, b: number): boolean {
+  const least = CENTRE_SHARE * 0.5 * shape.size;
+  const isClear = (x: number, y: number) => lateral[x] * lateral[y] < 0 && Math.min(Math.abs(lateral[x]), Math.abs(lateral[y])) >= least;
+  const startInPlane = Math.max(Math.abs(lateral[a]), Math.abs(lateral[b])) < least;
+  return isClear(a, b) || (startInPlane && isClear(shape.tips[a], shape.tips[b]));
 }
 
 /** Segments of the same limb on both sides differ in length by less than this share. */

@@ -41,7 +41,7 @@ export function findToes(context: MatchContext, legs: Limb): SmallPart | null {
   const [a] = legs.end;
   const shinLength = body.lengths[a] || body.size * 0.2;
   const candidates: Scored[] = [];
-  for (const child of descendants(context, a, 2)) {
+  for (const child of descendants(context, a, 3)) {
     const partner = mirror.partners[child];
     const other = partner >= 0 && partner !== child && isAncestor(body, legs.end[1], partner) ? partner : -1;
     const isDirect = body.parents[child] === a;

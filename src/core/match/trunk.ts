@@ -101,11 +101,14 @@ function scoreHips(context: MatchContext, frame: TrunkFrame, hips: number, lead:
     else if (isAncestor(body, hips, lead)) score += isPelvisAbove(context, frame, hips, lead) ? LEGS_ON_SPINE : -0.8 * (body.depths[lead] - body.depths[hips]);
     else score -= 1.2;
     if (hips === legBranch) score += 0.6;
-    if (!context.moves(hips)) score -= 0.7;
+    if (!context.moves(hips)) score -= legBranch >= 0 && legBranch !== hips && context.moves(legBranch) ? SKINLESS_ABOVE_PELVIS : 0.7;
   }
   if (context.use.place && frame.length > 0) score += bell(Math.max(0, away - 0.2), 0, 0.22, 4);
   return score;
 }
+
+/** What it costs a bone that moves nothing to be the hips where the bone that carries both legs does. */
+const SKINLESS_ABOVE_PELVIS = 2.4;
 
 /** What a pelvis is worth whose legs hang on the first bone of the spine. */
 const LEGS_ON_SPINE = 2;
@@ -157,13 +160,16 @@ function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBr
   let score = context.nameScore(bone, 'head');
   if (context.use.tree) {
     if (!context.moves(bone)) score -= 2;
-    if (carriesPair(context, bone)) score += 0.8;
+    if (carriesPair(context, bone)) score += PAIR_ON_HEAD;
+    else if (body.parents[bone] !== armBranch && hasPairBelow(context, body.parents[bone])) score -= PAIR_ON_HEAD;
     if (context.shape.hasSkin && body.parents[bone] >= 0) {
       const { below, above } = neighbourWeights(context, bone, armBranch);
       const own = context.rig.bones[bone].skinWeight + 1;
       // A head carries more of the mesh than the neck below it, and no bone straight above it carries more than it does.
       score += Math.max(-1, Math.min(1, Math.log(own / (below + 1)) * 0.35));
       score -= Math.max(0, Math.min(1.2, Math.log((above + 1) / own) * 0.35));
+      // Above a head comes a tip that moves nothing; what moves the mesh there is more likely the head itself.
+      if (above > 0 && goesStraightOn(context, frame, bone)) score -= MOVING_ABOVE;
     }
   }
   if (context.use.place && frame.axis && frame.length > 0) {
@@ -175,20 +181,32 @@ function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBr
   return score;
 }
 
+/** What a pair of eyes or ears is worth to the bone that carries it, and costs a bone that hangs beside the pair. */
+const PAIR_ON_HEAD = 0.8;
+
+const hasPairBelow = ({ body, mirror }: MatchContext, bone: number): boolean => bone >= 0 && body.children[bone].some((child) => mirror.partners[child] > child);
+
+const MOVING_ABOVE = 0.8;
+
 /** Eyes, ears: straight below a head, or below a bone of the face that stands where the head does. */
 function carriesPair(context: MatchContext, bone: number): boolean {
-  const { body, mirror } = context;
-  const hasPair = (at: number) => body.children[at].some((child) => mirror.partners[child] > child);
-  return hasPair(bone) || body.children[bone].some((child) => body.lengths[child] < body.size * 1e-3 && hasPair(child));
+  const { body } = context;
+  return hasPairBelow(context, bone) || body.children[bone].some((child) => body.lengths[child] < body.size * 1e-3 && hasPairBelow(context, child));
 }
 
 /** A skull is longer than this share of the trunk. */
 const SKULL_SHARE = 0.18;
 
 /** True where a single chain goes on straight up and ends nearer than the top of a skull: a neck below its head. */
-function endsTooSoon({ body }: MatchContext, { axis, length }: TrunkFrame, bone: number): boolean {
+function endsTooSoon(context: MatchContext, frame: TrunkFrame, bone: number): boolean {
+  const { body } = context;
+  return body.reaches[bone] <= SKULL_SHARE * frame.length && goesStraightOn(context, frame, bone);
+}
+
+/** True where a bone has one child, further along the trunk. */
+function goesStraightOn({ body }: MatchContext, { axis }: TrunkFrame, bone: number): boolean {
   const [next, ...others] = body.children[bone];
-  if (next === undefined || others.length > 0 || !axis || body.reaches[bone] > SKULL_SHARE * length) return false;
+  if (next === undefined || others.length > 0 || !axis) return false;
   const on = normalise(subtract(body.positions[next], body.positions[bone]));
   return on !== null && dot(on, axis) > 0.8;
 }
@@ -222,7 +240,7 @@ function runsAlong(
     const spineRun = inner.slice(0, cut);
     const neckRun = inner.slice(cut);
     let score = hipsScore + head.score + scoreNeckRun(context, frame, neckRun, head.bone);
-    if (context.use.tree) score -= branchAt >= 0 ? 1.6 * shift : 0;
+    if (context.use.tree) score -= branchAt >= 0 ? OFF_BRANCH * (shift + countInPlace(context, inner.slice(branchAt + 1, cut))) : 0;
     const skinless = [...spineRun, ...neckRun].filter((bone) => !context.moves(bone)).length;
     if (context.use.tree) score -= 0.5 * skinless;
     const spine = anchorSpine(context, spineRun);
@@ -231,6 +249,12 @@ function runsAlong(
   }
   return trunks;
 }
+
+/** What each bone costs by which the chest ends above or below the one that the arms leave from. */
+const OFF_BRANCH = 1.6;
+
+/** Bones that lie where their parent does: beside the clavicles such a one begins the neck, it is no further chest. */
+const countInPlace = ({ body }: MatchContext, bones: readonly number[]): number => bones.filter((bone) => body.lengths[bone] < body.size * 1e-3).length;
 
 /**
  * The last bone of the chest starts below the shoulder joints, a neck bone above them: tells a chest from a neck that
@@ -266,7 +290,9 @@ function scoreNeckRun(context: MatchContext, frame: TrunkFrame, run: readonly nu
     const up = dot(subtract(context.body.positions[run[0]], frame.armCentre), frame.axis) / frame.length;
     score += bell(up, 0.15, 0.25, 2);
     if (head >= 0) {
-      const length = distance(context.body.positions[run[0]], context.body.positions[head]) / frame.length;
+      // A neck may begin inside the chest; as long as a head hardly rises above the shoulders, it is a neck all the same.
+      const risen = dot(subtract(context.body.positions[head], frame.armCentre), frame.axis);
+      const length = Math.min(distance(context.body.positions[run[0]], context.body.positions[head]), Math.max(0, risen)) / frame.length;
       score += bell(Math.max(0, length - NECK_SHARE), 0, 0.13, 2);
     }
   }
