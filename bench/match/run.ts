@@ -4,6 +4,7 @@ import { PARTS, runBench, type Part } from './bench';
 import { runCreatures } from './creatures';
 import { dialectWithoutDemo } from './demo-words';
 import { runGrowth } from './growth';
+import { runOtherHands } from './other-hands';
 import type { Tally } from './tally';
 import { measureYardstick } from './yardstick';
 
@@ -53,6 +54,11 @@ if (values.write) {
 }
 const creatures = [...runCreatures(perCell * 5)].map(([kind, { rigs, refused, proposed }]) => `| ${kind} | ${rigs} | ${percent(refused / rigs)} | ${proposed} |`);
 sections.push('## What is no humanoid', ['| made | rigs | refused % | roles proposed all the same |', '|---|---|---|---|', ...creatures].join('\n'));
+const others = (await runOtherHands()).map((row) => `| ${row.file} | ${row.pose} | ${row.isNamed ? 'its own' : 'none'} | ${row.humanoids} of ${row.rigs} | ${row.right} of ${row.roles} | ${percent(row.right / row.roles)} | ${row.rightDoubtful} | ${row.vacant} | ${row.wrongDoubtful} | ${row.wrongSure} | ${row.extra} |`);
+if (others.length > 0) {
+  sections.push('## Skeletons by other hands', `The two-legged ones of Debian's \`assimp-testmodels\` against truth written by hand (\`tests/third-party/bipeds.json\`), with their own names and with names that say nothing: at rest, and as they stand in the midst of their motions (a walk, a run, boxing) as if that were their rest pose. Bones that may serve as several roles, as a mitten's digits may, are left open. The \`.X\` file is made a GLB by \`assimp export\` first.`,
+    ['| file | pose | names | told for a humanoid | roles right | right % | of them doubtful | vacant | wrong but doubtful | wrong and sure | extra |', '|---|---|---|---|---|---|---|---|---|---|---|', ...others].join('\n'));
+}
 const growth = runGrowth([75, 150, 300, 600, 1200, 2000]).map(({ bones, ms, exponent }) => `| ${bones} | ${ms.toFixed(1)} | ${exponent === null ? '' : exponent.toFixed(2)} |`);
 sections.push('## Growth', 'Median time of a warm match; the exponent between one size and the next is 1 where time grows as the number of bones does.', ['| bones | ms | exponent |', '|---|---|---|', ...growth].join('\n'));
 const { file, bones, parse, bare, binary, match } = await measureYardstick();

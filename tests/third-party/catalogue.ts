@@ -1,5 +1,7 @@
+import { execFileSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { readdirSync, readFileSync, statSync } from 'node:fs';
+import { mkdtempSync, readdirSync, readFileSync, rmSync, statSync } from 'node:fs';
+import os from 'node:os';
 import path from 'node:path';
 import { problemOf } from '@/core/errors/yarvo-error';
 import type { Rig } from '@/core/rig/rig';
@@ -45,6 +47,22 @@ export async function readModel(file: string): Promise<Outcome> {
   } catch (error) {
     const { code, message, place } = problemOf(error, file);
     return { ...base, milliseconds: performance.now() - start, result: { verdict: 'refused', code, message, place } };
+  }
+}
+
+/** A file of a format that Yarvo does not read, made a GLB by Debian's `assimp export` first; the hash is the file's own. */
+export async function readConverted(file: string): Promise<Outcome> {
+  const folder = mkdtempSync(path.join(os.tmpdir(), 'yarvo-converted-'));
+  const start = performance.now();
+  try {
+    const target = path.join(folder, 'converted.glb');
+    execFileSync('assimp', ['export', path.join(MODELS, file), target, '-fglb2'], { stdio: 'ignore' });
+    const main: SourceFile = { path: 'converted.glb', bytes: new Uint8Array(readFileSync(target)) };
+    const { rig } = await readSource(main, [main]);
+    const sha256 = createHash('sha256').update(readFileSync(path.join(MODELS, file))).digest('hex');
+    return { file, sha256, milliseconds: performance.now() - start, result: { verdict: 'read', rig } };
+  } finally {
+    rmSync(folder, { recursive: true, force: true });
   }
 }
 

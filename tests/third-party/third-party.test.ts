@@ -12,8 +12,9 @@ import { computeRigShape } from '@/core/rig/rig-shape';
 import { childNamed, numbersOf } from '@/formats/fbx/fbx-tree';
 import { parseFbx } from '@/formats/fbx/read-fbx';
 import { listModels, MODELS, movingBones, ownBones, readModel, type Outcome } from './catalogue';
-import bipeds from './bipeds.json';
+import { BIPEDS, readBiped, withoutNames } from './bipeds';
 import list from './list.json';
+import { posesOf } from './motion-poses';
 
 const SLOWEST_MS = 10_000;
 const outcomes = new Map<string, Outcome>();
@@ -78,16 +79,28 @@ function silentManager(): LoadingManager {
  * hash, bone by its index in the file's node list. Digits of a mitten may serve as any finger, so they are left open.
  */
 describe('the matcher on skeletons by other hands', () => {
-  it.each(bipeds)('$file: every role right, none swapped, none too many', ({ file, sha256, roles, open }) => {
-    const outcome = outcomes.get(file);
-    expect(outcome?.sha256).toBe(sha256);
-    const rig = rigOf(file);
+  it.each(BIPEDS)('$file: every role right, none swapped, none too many', async (biped) => {
+    const { roles, open } = biped;
+    const rig = await readBiped(biped);
     const match = matchBones(rig, QUAY);
     expect(match.creature.isHumanoid).toBe(true);
     const found = Object.fromEntries(Object.values(match.assignments).filter((entry) => !(open as readonly number[]).includes(rig.bones[entry.boneIndex].nodeIndex)).map((entry) => [entry.role, rig.bones[entry.boneIndex].nodeIndex]));
     expect(found).toEqual(roles);
     // Nothing is sure that a person would doubt: a mitten's digits are what is left open.
     for (const entry of Object.values(match.assignments)) if (entry.role in roles) expect(entry.state, entry.role).toBe('proposed');
+  });
+
+  it.each(BIPEDS.filter(({ file }) => file.endsWith('.bvh')))('$file: the same in the midst of its motion, with its names and nearly so without any', async (biped) => {
+    const poses = posesOf(biped.file, await readBiped(biped), 12);
+    const shareRight = (rigs: readonly Rig[]) => {
+      const answers = rigs.flatMap((rig) => {
+        const { assignments } = matchBones(rig, QUAY);
+        return Object.entries(biped.roles).map(([role, node]) => assignments[role] !== undefined && rig.bones[assignments[role].boneIndex].nodeIndex === node);
+      });
+      return answers.filter(Boolean).length / answers.length;
+    };
+    expect(shareRight(poses)).toBe(1);
+    expect(shareRight(poses.map(withoutNames))).toBeGreaterThan(0.97);
   });
 
   it('a bone between hips and thigh is a helper, not cloth', () => {

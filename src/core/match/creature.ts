@@ -95,8 +95,11 @@ function judgeStance(context: MatchContext, best: BodyHypothesis): Creature | nu
   // Toes against toes: where the wrist and the ankle are depends on how the animal walks.
   const tips = subtract(tipOf(context, limbTip(best.arms)), tipOf(context, limbTip(best.legs)));
   // Fore and hind feet stand a trunk apart; what counts is the difference across it.
-  const heightBetween = Math.abs(dot(reject(tips, frame.axis), legs)) / (Math.max(lengthOf(legLine), lengthOf(armLine)) || 1);
-  if (together < 0.6 && legsAcross < 0.7 && armsAcross < 0.7 && heightBetween < 0.4 && isNarrow(context, best.arms)) {
+  const longest = Math.max(lengthOf(legLine), lengthOf(armLine)) || 1;
+  const heightBetween = Math.abs(dot(reject(tips, frame.axis), legs)) / longest;
+  // A person who leans far forward lets the arms hang, but not down to the feet.
+  const isOnGround = Math.abs(dot(tips, legs)) / longest < 0.6;
+  if (together < 0.6 && legsAcross < 0.7 && armsAcross < 0.7 && heightBetween < 0.4 && isOnGround && isNarrow(context, best.arms)) {
     return no('four-legged', 'both pairs of limbs hang side by side below a level trunk and end at the same height');
   }
   return null;
@@ -136,17 +139,17 @@ const tipOf = (context: MatchContext, pair: Sided): Vec3 => mean(pair.map((bone)
  */
 function judgeNeck(context: MatchContext, best: BodyHypothesis): Creature | null {
   const frame = trunkFrame(context, best.legs, best.arms);
-  const { positions, parents, tips, children, reaches, lengths } = context.body;
+  const { positions, children, reaches, lengths } = context.body;
   const armBranch = commonAncestor(context.body, ...limbTop(best.arms));
   if (armBranch < 0 || frame.length === 0) return null;
   // Whatever was taken for the head: the longest way up from the arms that is no arm.
-  const neck = children[armBranch].filter((child) => !best.arms.bones.includes(child) && !isPaired(context.mirror, child)).sort((a, b) => reaches[b] + lengths[b] - reaches[a] - lengths[a])[0];
+  const longest = (bones: readonly number[]): number | undefined =>
+    bones.filter((bone) => !best.arms.bones.includes(bone) && !isPaired(context.mirror, bone)).sort((a, b) => reaches[b] + lengths[b] - reaches[a] - lengths[a])[0];
+  const neck = longest(children[armBranch]);
   if (neck === undefined) return null;
-  // What comes in pairs at the end are ears or hair.
-  let end = tips[neck];
-  while (isPaired(context.mirror, end)) end = parents[end];
   const away: number[] = [];
-  for (let bone = end; bone >= 0 && bone !== armBranch; bone = parents[bone]) away.push(distance(positions[bone], frame.armCentre));
+  // What comes in pairs is no neck: ears, hair, a limb.
+  for (let bone: number | undefined = neck; bone !== undefined; bone = longest(children[bone])) away.unshift(distance(positions[bone], frame.armCentre));
   const isOneWay = away.length >= LONG_NECK_BONES && !turnsBack(away);
   const ratio = away[0] / frame.length;
   const hands = best.arms.end[0] >= 0 ? context.body.children[best.arms.end[0]].length : 0;

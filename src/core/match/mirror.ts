@@ -56,6 +56,8 @@ export function findMirror(shape: RigShape, names: NameReadings): Mirror {
     }
   }
   pairDown(shape, names, normal, lateral, partners);
+  pairLimbs(shape, names, lateral, partners);
+  pairDown(shape, names, normal, lateral, partners);
   pairByPlace(shape, names, normal, lateral, partners);
   pairDown(shape, names, normal, lateral, partners);
   for (let bone = 0; bone < shape.boneCount; bone++) {
@@ -107,12 +109,29 @@ function pairsByTree(shape: RigShape): Pair[] {
       for (let j = i + 1; j < group.length && j < 64; j++) {
         const [a, b] = [group[i], group[j]];
         if (shapeDifference(shape, a, b) > SHAPE_SHARE) continue;
-        pairs.push({ a, b, weight: pairWeight(shape, a, b, UNNAMED_WEIGHT) });
+        const [x, y] = firstApart(shape, a, b);
+        pairs.push({ a: x, b: y, weight: pairWeight(shape, a, b, UNNAMED_WEIGHT) });
       }
     }
   }
   return pairs;
 }
+
+/** Two bones, or where they stand at one place, the first ones on the longest ways down that do not: no pose has turned those far. */
+function firstApart(shape: RigShape, a: number, b: number): readonly [number, number] {
+  let [x, y] = [a, b];
+  while (distance(shape.positions[x], shape.positions[y]) < ONE_PLACE * shape.size) {
+    [x, y] = [longestChild(shape, x), longestChild(shape, y)];
+    if (x < 0 || y < 0) return [a, b];
+  }
+  return [x, y];
+}
+
+const longestChild = (shape: RigShape, bone: number): number =>
+  shape.children[bone].reduce((best, child) => (best < 0 || shape.lengths[child] + shape.reaches[child] > shape.lengths[best] + shape.reaches[best] ? child : best), -1);
+
+/** Bones nearer to each other than this share of the rig's size stand at one place. */
+const ONE_PLACE = 0.005;
 
 /** What a pair of bones that reach nowhere counts. */
 const NAMED_WEIGHT = 1e-3;
@@ -300,8 +319,31 @@ function pairDown(shape: RigShape, names: NameReadings, normal: Vec3, lateral: F
 function areAcross(shape: RigShape, lateral: Float64Array, a: number, b: number): boolean {
   const least = CENTRE_SHARE * 0.5 * shape.size;
   const isClear = (x: number, y: number) => lateral[x] * lateral[y] < 0 && Math.min(Math.abs(lateral[x]), Math.abs(lateral[y])) >= least;
-  const startInPlane = Math.max(Math.abs(lateral[a]), Math.abs(lateral[b])) < least;
-  return isClear(a, b) || (startInPlane && isClear(shape.tips[a], shape.tips[b]));
+  return isClear(...firstApart(shape, a, b));
+}
+
+/** Siblings that reach this share of the rig's size are limbs, whose plane a turn of the trunk may have left. */
+const LIMB_REACH = 0.15;
+
+/**
+ * A trunk that leans or turns takes its arms out of the plane that the hips gave. Long siblings of one shape pair all the
+ * same where they start out to different sides of the bone they hang on.
+ */
+function pairLimbs(shape: RigShape, names: NameReadings, lateral: Float64Array, partners: Int32Array): void {
+  const isPairedAbove = (bone: number): boolean => bone >= 0 && ((partners[bone] >= 0 && partners[bone] !== bone) || isPairedAbove(shape.parents[bone]));
+  for (let bone = 0; bone < shape.boneCount; bone++) {
+    const free = shape.children[bone].filter((child) => partners[child] < 0 && shape.lengths[child] + shape.reaches[child] > LIMB_REACH * shape.size);
+    if (free.length < 2 || isPairedAbove(bone)) continue;
+    const candidates: Candidate[] = [];
+    free.forEach((a, at) => {
+      for (const b of free.slice(at + 1)) {
+        const cost = shapeDifference(shape, a, b);
+        const [x, y] = firstApart(shape, a, b).map((joint) => lateral[joint] - lateral[bone]);
+        if (cost <= SHAPE_SHARE && !sidesContradict(names, a, b) && x * y < 0) candidates.push({ a, b, cost });
+      }
+    });
+    takeCheapest(candidates, partners);
+  }
 }
 
 /** Segments of the same limb on both sides differ in length by less than this share. */

@@ -3,6 +3,7 @@ import { commonAncestor, isAncestor, pathBelow } from '../rig/rig-shape';
 import type { MatchContext } from './context';
 import { bell, limbTop, middleOf, type Limb } from './limbs';
 import { isPaired } from './mirror';
+import { saysPlainly } from './name-score';
 
 /** The centre line from hips to head, with the roles anchored in it. */
 export interface Trunk {
@@ -141,7 +142,7 @@ function findHeads(context: MatchContext, frame: TrunkFrame, armBranch: number):
   const tops = [...limbTop(frame.legs), ...limbTop(frame.arms)];
   for (let bone = 0; bone < body.boneCount; bone++) {
     if (!isAncestor(body, armBranch, bone) || isInLimb(context, bone, tops)) continue;
-    if (Math.abs(context.mirror.lateral[bone]) > 0.06 * body.size || isPaired(context.mirror, bone)) continue;
+    if (isPaired(context.mirror, bone) || (offMiddle(context, bone, armBranch) > OFF_MIDDLE && !saysPlainly(context.names.bones[bone], 'head'))) continue;
     heads.push({ bone, score: scoreHead(context, frame, bone, armBranch) });
   }
   // The clavicles may hang on the neck, even on the head itself.
@@ -150,13 +151,20 @@ function findHeads(context: MatchContext, frame: TrunkFrame, armBranch: number):
   return heads.slice(0, MAX_HEADS);
 }
 
+/** A head lies no farther off the middle than this. */
+const OFF_MIDDLE = 0.06;
+
+/** How far a bone lies off the plane of the hips, or where the trunk leans aside, off where the arms leave it; as a share of the rig's size. */
+const offMiddle = ({ body, mirror: { lateral } }: MatchContext, bone: number, armBranch: number): number =>
+  Math.min(Math.abs(lateral[bone]), Math.abs(lateral[bone] - lateral[armBranch])) / body.size;
+
 function isInLimb(context: MatchContext, bone: number, tops: readonly number[]): boolean {
   for (const top of tops) if (top === bone || isAncestor(context.body, top, bone)) return true;
   return false;
 }
 
 function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBranch: number): number {
-  const { body, mirror } = context;
+  const { body } = context;
   let score = context.nameScore(bone, 'head');
   if (context.use.tree) {
     if (!context.moves(bone)) score -= 2;
@@ -175,7 +183,7 @@ function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBr
   if (context.use.place && frame.axis && frame.length > 0) {
     const up = dot(subtract(body.positions[bone], frame.armCentre), frame.axis) / frame.length;
     score += bell(up, 0.42, 0.22, 4);
-    score -= Math.min(2, (Math.abs(mirror.lateral[bone]) / body.size) * 20);
+    score -= Math.min(2, offMiddle(context, bone, armBranch) * 20);
     if (endsTooSoon(context, frame, bone)) score -= 1;
   }
   return score;
