@@ -69,6 +69,31 @@ describe('hips and head', () => {
   });
 });
 
+describe('a trunk that leans aside and turns', () => {
+  /** Everything above the hips but the legs, leant and turned about the first bone of the spine; degrees. */
+  const leaning = (lean: number, turn: number): PlainBone[] => {
+    const [l, t] = [lean, turn].map((degrees) => (degrees * Math.PI) / 180);
+    return biped(both('eye', 'head', [0.03, 1.64, 0.08])).map((bone) => {
+      if (/hips|thigh|shin|foot|toes|^spine/.test(bone.name)) return bone;
+      const [x, y, z] = [bone.position[0], bone.position[1] - 1.08, bone.position[2]];
+      const [tx, tz] = [x * Math.cos(t) + z * Math.sin(t), z * Math.cos(t) - x * Math.sin(t)];
+      return { ...bone, position: [tx * Math.cos(l) - y * Math.sin(l), 1.08 + y * Math.cos(l) + tx * Math.sin(l), tz] as Place };
+    });
+  };
+  const expected = ['hips', 'spine', 'chest', 'neck', 'head', 'upperarm_l', 'hand_r', 'foot_l'];
+
+  it.each([[20, 0], [0, 40], [-15, 30], [25, -35]])('leant by %d and turned by %d degrees has its arms and head, without names too', (lean, turn) => {
+    for (const withSkin of [true, false]) {
+      expect(nameless(leaning(lean, turn), { withSkin }).bones('hips', 'spine', 'chest', 'neck', 'head', 'leftUpperArm', 'rightHand', 'leftFoot')).toEqual(expected);
+    }
+    expect(matched(makeRig(leaning(lean, turn))).bones('head', 'leftEye')).toEqual(['head', 'eye_l']);
+  });
+
+  it('and the eyes of a head that leans with it', () => {
+    expect(nameless(leaning(20, 0)).bones('leftEye', 'rightEye')).toEqual(['eye_l', 'eye_r']);
+  });
+});
+
 describe('what hangs on a figure that stands on two legs', () => {
   it.each([
     ['a skirt to the floor', [0.1, 0.9, 1.8, 2.6].flatMap((turn, at) => strand(`skirt${at}_`, 'hips', 7, [0.05 + 0.1 * Math.sin(turn), 0.95, 0.12 * Math.cos(turn)], [0.005, -0.12, 0.01 * Math.cos(turn)]))],

@@ -56,7 +56,7 @@ export function findMirror(shape: RigShape, names: NameReadings): Mirror {
     }
   }
   pairDown(shape, names, normal, lateral, partners);
-  pairLimbs(shape, names, lateral, partners);
+  pairOffPlane(shape, names, lateral, partners);
   pairDown(shape, names, normal, lateral, partners);
   pairByPlace(shape, names, normal, lateral, partners);
   pairDown(shape, names, normal, lateral, partners);
@@ -100,13 +100,16 @@ function withoutReversed(shape: RigShape, pairs: readonly Pair[]): Pair[] {
   return pairs.filter((pair) => !reversed.has(pair));
 }
 
+/** Of more siblings than this only the first are compared with one another. */
+const MOST_SIBLINGS = 64;
+
 /** Siblings with subtrees of the same shape: the same lengths, reach and count, wherever they point. */
 function pairsByTree(shape: RigShape): Pair[] {
   const pairs: Pair[] = [];
   const groups = [...shape.children, rootsOf(shape)];
   for (const group of groups) {
-    for (let i = 0; i < group.length && i < 64; i++) {
-      for (let j = i + 1; j < group.length && j < 64; j++) {
+    for (let i = 0; i < group.length && i < MOST_SIBLINGS; i++) {
+      for (let j = i + 1; j < group.length && j < MOST_SIBLINGS; j++) {
         const [a, b] = [group[i], group[j]];
         if (shapeDifference(shape, a, b) > SHAPE_SHARE) continue;
         const [x, y] = firstApart(shape, a, b);
@@ -324,22 +327,30 @@ function areAcross(shape: RigShape, lateral: Float64Array, a: number, b: number)
 
 /** Siblings that reach this share of the rig's size are limbs, whose plane a turn of the trunk may have left. */
 const LIMB_REACH = 0.15;
+/** Shoulders may be turned this far (60 degrees) against the hips. */
+const TURNED_COSINE = 0.5;
 
 /**
- * A trunk that leans or turns takes its arms out of the plane that the hips gave. Long siblings of one shape pair all the
- * same where they start out to different sides of the bone they hang on.
+ * A trunk that leans or turns takes arms and head out of the plane that the hips gave. Siblings of one shape pair all the
+ * same where the way from one to the other still leads across: limbs anywhere, and whatever hangs on a bone that has left
+ * the plane without being one of a pair.
  */
-function pairLimbs(shape: RigShape, names: NameReadings, lateral: Float64Array, partners: Int32Array): void {
+function pairOffPlane(shape: RigShape, names: NameReadings, lateral: Float64Array, partners: Int32Array): void {
   const isPairedAbove = (bone: number): boolean => bone >= 0 && ((partners[bone] >= 0 && partners[bone] !== bone) || isPairedAbove(shape.parents[bone]));
   for (let bone = 0; bone < shape.boneCount; bone++) {
-    const free = shape.children[bone].filter((child) => partners[child] < 0 && shape.lengths[child] + shape.reaches[child] > LIMB_REACH * shape.size);
-    if (free.length < 2 || isPairedAbove(bone)) continue;
+    if (shape.children[bone].length < 2 || isPairedAbove(bone)) continue;
+    const hasLeft = Math.abs(lateral[bone]) > CENTRE_SHARE * 2 * shape.size;
+    const isFree = (child: number) => partners[child] < 0 && (hasLeft || shape.lengths[child] + shape.reaches[child] > LIMB_REACH * shape.size);
+    const free = shape.children[bone].filter(isFree).slice(0, MOST_SIBLINGS);
     const candidates: Candidate[] = [];
     free.forEach((a, at) => {
       for (const b of free.slice(at + 1)) {
-        const cost = shapeDifference(shape, a, b);
-        const [x, y] = firstApart(shape, a, b).map((joint) => lateral[joint] - lateral[bone]);
-        if (cost <= SHAPE_SHARE && !sidesContradict(names, a, b) && x * y < 0) candidates.push({ a, b, cost });
+        const shapeCost = Math.max(shapeDifference(shape, a, b), apart(shape.lengths[a], shape.lengths[b]));
+        if (shapeCost > SHAPE_SHARE || sidesContradict(names, a, b)) continue;
+        const [x, y] = firstApart(shape, a, b);
+        const between = distance(shape.positions[x], shape.positions[y]);
+        const across = Math.abs(lateral[x] - lateral[y]);
+        if (across > TURNED_COSINE * between) candidates.push({ a, b, cost: shapeCost + 1 - across / between });
       }
     });
     takeCheapest(candidates, partners);

@@ -142,7 +142,7 @@ function findHeads(context: MatchContext, frame: TrunkFrame, armBranch: number):
   const tops = [...limbTop(frame.legs), ...limbTop(frame.arms)];
   for (let bone = 0; bone < body.boneCount; bone++) {
     if (!isAncestor(body, armBranch, bone) || isInLimb(context, bone, tops)) continue;
-    if (isPaired(context.mirror, bone) || (offMiddle(context, bone, armBranch) > OFF_MIDDLE && !saysPlainly(context.names.bones[bone], 'head'))) continue;
+    if (isPaired(context.mirror, bone) || (offMiddle(context, frame, bone) > OFF_MIDDLE && !saysPlainly(context.names.bones[bone], 'head'))) continue;
     heads.push({ bone, score: scoreHead(context, frame, bone, armBranch) });
   }
   // The clavicles may hang on the neck, even on the head itself.
@@ -154,9 +154,12 @@ function findHeads(context: MatchContext, frame: TrunkFrame, armBranch: number):
 /** A head lies no farther off the middle than this. */
 const OFF_MIDDLE = 0.06;
 
-/** How far a bone lies off the plane of the hips, or where the trunk leans aside, off where the arms leave it; as a share of the rig's size. */
-const offMiddle = ({ body, mirror: { lateral } }: MatchContext, bone: number, armBranch: number): number =>
-  Math.min(Math.abs(lateral[bone]), Math.abs(lateral[bone] - lateral[armBranch])) / body.size;
+/** How far a bone lies off the plane of the hips, or where the trunk leans aside, off the way it leads; as a share of the rig's size. */
+function offMiddle({ body, mirror: { lateral, normal } }: MatchContext, { axis, armCentre }: TrunkFrame, bone: number): number {
+  const led = axis ? dot(armCentre, normal) + dot(subtract(body.positions[bone], armCentre), axis) * dot(axis, normal) : 0;
+  const straight = dot(body.positions[bone], normal);
+  return Math.min(Math.abs(lateral[bone]), axis ? Math.abs(straight - led) : Infinity) / body.size;
+}
 
 function isInLimb(context: MatchContext, bone: number, tops: readonly number[]): boolean {
   for (const top of tops) if (top === bone || isAncestor(context.body, top, bone)) return true;
@@ -183,7 +186,7 @@ function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBr
   if (context.use.place && frame.axis && frame.length > 0) {
     const up = dot(subtract(body.positions[bone], frame.armCentre), frame.axis) / frame.length;
     score += bell(up, 0.42, 0.22, 4);
-    score -= Math.min(2, offMiddle(context, bone, armBranch) * 20);
+    score -= Math.min(2, offMiddle(context, frame, bone) * 20);
     if (endsTooSoon(context, frame, bone)) score -= 1;
   }
   return score;
