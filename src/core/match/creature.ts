@@ -3,7 +3,7 @@ import { commonAncestor } from '../rig/rig-shape';
 import type { MatchContext } from './context';
 import { farthestBelow, limbTip, limbTop, middleOf, type Limb, type Sided } from './limbs';
 import { isPaired } from './mirror';
-import type { BodyHypothesis } from './search';
+import { PEOPLE, scoreTogether, type BodyHypothesis } from './search';
 import { trunkFrame } from './trunk';
 
 export const CREATURE_KINDS = ['humanoid', 'four-legged', 'bird', 'level-backed', 'partial', 'prop'] as const;
@@ -41,7 +41,7 @@ export function judgeCreature(context: MatchContext, best: BodyHypothesis | unde
   const level = judgeBalance(context, best);
   if (level) return level;
   if (best.trunk.head < 0) return no('partial', 'no head was found above the arms');
-  const plausible = best.score;
+  const plausible = best.score - best.jointScore + scoreTogether(context, trunkFrame(context, best.legs, best.arms), PEOPLE);
   if (plausible < NOT_A_BODY && words.body < 6) {
     return no('prop', 'its pairs of chains do not have the proportions of arms and legs');
   }

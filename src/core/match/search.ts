@@ -75,13 +75,24 @@ function areCompatible(context: MatchContext, legs: Limb, arms: Limb): boolean {
   return true;
 }
 
+/** How far legs against arms, and trunk against legs, may be off a person's proportions; standard deviations of the logarithm. */
+export interface Proportions {
+  readonly legsToArms: number;
+  readonly trunkToLegs: number;
+}
+
+/** Wide where figures compete for bones: giants and goblins have arms as long as their legs. */
+const FIGURES: Proportions = { legsToArms: 0.45, trunkToLegs: 0.6 };
+/** Narrow where it is asked whether chains are a body at all. */
+export const PEOPLE: Proportions = { legsToArms: 0.35, trunkToLegs: 0.45 };
+
 /** Proportions and directions of legs, arms and trunk against each other. */
-export function scoreTogether(context: MatchContext, frame: TrunkFrame): number {
+export function scoreTogether(context: MatchContext, frame: TrunkFrame, spread: Proportions = FIGURES): number {
   const { legs, arms, axis } = frame;
   if (!context.use.place) return 0;
   // Limbs of one bone have no length to compare.
-  let score = legs.length > 0 && arms.length > 0 ? bell(Math.log((legs.length + 1e-9) / (arms.length + 1e-9)), 0.38, 0.35, 3) : 0;
-  if (legs.length > 0) score += bell(Math.log((frame.length + 1e-9) / (legs.length + 1e-9)), -0.55, 0.45, 3);
+  let score = legs.length > 0 && arms.length > 0 ? bell(Math.log((legs.length + 1e-9) / (arms.length + 1e-9)), 0.38, spread.legsToArms, 3) : 0;
+  if (legs.length > 0) score += bell(Math.log((frame.length + 1e-9) / (legs.length + 1e-9)), -0.55, spread.trunkToLegs, 3);
   if (!axis) return score - 3;
   // Most files stand upright; lying ones exist, so this is a hint only.
   score += 1.2 * dot(axis, context.fileUp);
