@@ -87,9 +87,10 @@ describe('applyAction', () => {
   });
 
   it('settles only what the first pass was that sure of', () => {
-    const next = act(start, { kind: 'settle-above', confidence: 0.985 });
+    const surest = Math.max(...Object.values(subject.match.assignments).map(({ confidence }) => confidence));
+    const next = act(start, { kind: 'settle-above', confidence: surest });
     const settled = Object.entries(next.assignments).map(([role, assignment]) => [role, assignment.state === 'settled']);
-    expect(Object.fromEntries(settled)).toEqual(Object.fromEntries(settled.map(([role]) => [role, subject.match.assignments[role as string].confidence >= 0.985])));
+    expect(Object.fromEntries(settled)).toEqual(Object.fromEntries(settled.map(([role]) => [role, subject.match.assignments[role as string].confidence >= surest])));
     expect(new Set(settled.map(([, isSettled]) => isSettled)).size).toBe(2);
     const all = act(next, { kind: 'settle', roles: Object.keys(next.assignments) });
     expect(countDoubts(all)).toBe(0);

@@ -31,8 +31,8 @@ function pick(candidates: readonly Scored[], slope = 1): SmallPart | null {
   };
 }
 
-const TOES_SLOPE = 1.8;
-const EYES_SLOPE = 2.2;
+const TOES_SLOPE = 2.6;
+const EYES_SLOPE = 3;
 
 /** The joint at the ball of the foot: below the foot, ahead of it, not a digit or an end bone. */
 export function findToes(context: MatchContext, legs: Limb): SmallPart | null {
