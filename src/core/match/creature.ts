@@ -4,7 +4,7 @@ import type { MatchContext } from './context';
 import { farthestBelow, limbTip, limbTop, middleOf, type Limb, type Sided } from './limbs';
 import { isPaired } from './mirror';
 import { PEOPLE, scoreTogether, type BodyHypothesis } from './search';
-import { trunkFrame } from './trunk';
+import { trunkFrame } from './trunk-frame';
 
 export const CREATURE_KINDS = ['humanoid', 'four-legged', 'bird', 'level-backed', 'partial', 'prop'] as const;
 export type CreatureKind = (typeof CREATURE_KINDS)[number];

@@ -3,7 +3,7 @@ import type { MatchContext } from './context';
 import { bendAlong, type Sided } from './limbs';
 import type { DigitMatch } from './digits';
 import type { BodyHypothesis } from './search';
-import { trunkFrame } from './trunk';
+import { trunkFrame } from './trunk-frame';
 
 /** Axes of the body in file space. left = up x facing. */
 export interface Orientation {

@@ -4,7 +4,8 @@ import type { MatchContext } from './context';
 import { findLimbs } from './find-limbs';
 import { limbPaths } from './limb-path';
 import { bell, limbDirection, limbTop, type Limb } from './limbs';
-import { createTrunkFinder, trunkFrame, type Trunk, type TrunkFrame } from './trunk';
+import { createTrunkFinder, type Trunk } from './trunk';
+import { trunkFrame, type TrunkFrame } from './trunk-frame';
 
 /** One complete reading of the body: two legs, two arms, a centre line. */
 export interface BodyHypothesis {
