@@ -71,6 +71,19 @@ describe('glTF in other packings gives the same rig', () => {
     expectSameRig((await readGlb(await writeCanonical(withoutPicture.document), 'c')).rig, 1e-6);
   });
 
+  it.each(['C:\\art\\wick.png', 'file:///D:/art/wick.png', 'https://example.invalid/wick.png'])('a picture at %s is never fetched: it is missing, or the file of that name that came along', async (uri) => {
+    const { json, resources } = await new NodeIO().writeJSON(await document(), { basename: 'lamp' });
+    const [image] = json.images ?? [];
+    const picture = resources[image.uri ?? ''];
+    const buffer = { path: 'lamp.bin', bytes: resources['lamp.bin'] };
+    const main = { path: 'lamp.gltf', bytes: strToU8(JSON.stringify({ ...json, images: [{ ...image, uri }] })) };
+    const alone = await readSource(main, [main, buffer]);
+    expect(alone.rig.source.textures).toMatchObject([{ name: uri, status: 'missing' }]);
+    expectSameRig(alone.rig, 1e-6);
+    const supplied = await readSource(main, [main, buffer, { path: 'wick.png', bytes: picture }]);
+    expect(supplied.rig.source.textures).toMatchObject([{ status: 'resolved', width: 16 }]);
+  });
+
   it('sparse positions and several skins', async () => {
     const made = await document();
     const skin = made.getRoot().listSkins()[0];

@@ -11,7 +11,7 @@ import { checkStructure, type GltfJson } from './check-structure';
 import { isGlb, readGlbContainer } from './glb-container';
 import { parseGltfJson } from './parse-json';
 import { createNodeIO } from './read-glb';
-import { resolveUri } from './resources';
+import { isOutside, resolveUri } from './resources';
 
 export interface GltfReading {
   readonly document: Document;
@@ -64,7 +64,8 @@ function resolveImages(json: GltfJson, place: string, companions: Companions, re
   return (json.images ?? []).map((image, index): ImageFound => {
     const label = image.name || `image ${index}`;
     if (typeof image.uri !== 'string') return { name: label, isEmbedded: true, status: 'embedded' };
-    const found = resolveUri(image.uri, place, companions, `${place}, images.${index}.uri`);
+    // Pictures are often named by where they lay on their maker's drive: a file of that name that came along will do.
+    const found = isOutside(image.uri) ? (companions.findByName(image.uri)?.bytes ?? null) : resolveUri(image.uri, place, companions, `${place}, images.${index}.uri`);
     const isData = /^data:/i.test(image.uri);
     const status = isData ? 'embedded' : found ? (companions.findByName(image.uri)?.isSupplied ? 'supplied' : 'resolved') : 'missing';
     if (found && imageType(found)) {
