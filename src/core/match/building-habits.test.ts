@@ -125,6 +125,11 @@ describe('feet and hands that stay where they are put', () => {
     expect(matched(makeRig(planted(true))).bones('leftFoot', 'rightLowerLeg')).toEqual(['foot_l', 'shin_r']);
   });
 
+  it('such a foot says that it goes on from the shin by its place', () => {
+    const { assignments } = matchBones(makeRig(planted(true)), QUAY);
+    expect(assignments.leftFoot.evidence).toEqual(expect.arrayContaining(['not below the left shin', 'by its place it goes on from shin_l']));
+  });
+
   it('a foot by name goes to the only shin of its side that ends in nothing', () => {
     expect(matched(makeRig(planted(false))).bones('leftFoot', 'rightFoot')).toEqual(['foot_l', 'foot_r']);
   });

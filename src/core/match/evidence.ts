@@ -13,7 +13,7 @@ export const SILENT_NAME = 'name says nothing';
 
 /** Sentences a person can check in the file: what the name says, where the bone hangs, what it carries, its mirror image. */
 export function describeEvidence(context: MatchContext, bone: number, parentRole: { bone: number; label: string } | null): string[] {
-  const { names, shape, mirror, rig } = context;
+  const { names, shape, body, mirror, rig } = context;
   const sentences: string[] = [];
   const reading = names.bones[bone];
   const parts = Object.entries(reading.body).sort((a, b) => b[1] - a[1]).slice(0, 2);
@@ -26,10 +26,13 @@ export function describeEvidence(context: MatchContext, bone: number, parentRole
   const stated = context.stated.get(bone);
   if (stated) sentences.unshift(`the file's humanoid block says ${stated.side ? `${stated.side} ` : ''}${CONCEPT_WORDS[stated.concept] ?? stated.concept}`);
   if (others.length > 0) sentences.push(`name also says ${others.join(', ')}`);
+  if (reading.isVariant) sentences.push('another bone has this name without the further word');
   if (parentRole) {
     const isChild = shape.parents[bone] === parentRole.bone;
     sentences.push(isChild ? `child of the ${parentRole.label.toLowerCase()}` : isAncestor(shape, parentRole.bone, bone) ? `below the ${parentRole.label.toLowerCase()}` : `not below the ${parentRole.label.toLowerCase()}`);
   }
+  const led = body.parents[bone];
+  if (led >= 0 && led !== shape.parents[bone]) sentences.push(`by its place it goes on from ${rig.bones[led].name}`);
   const partner = mirror.partners[bone];
   if (partner >= 0 && partner !== bone) sentences.push(`mirror of ${rig.bones[partner].name}`);
   if (shape.hasSkin) {

@@ -171,4 +171,12 @@ describe('places that mislead without names', () => {
     const bones = biped(both('ball', 'toes*', [0.1, 0.02, 0.12])).map((bone) => (bone.name.startsWith('toes') ? { ...bone, position: [bone.position[0], 0.05, 0.03] as [number, number, number] } : bone));
     expect(places(bones, ['leftToes', 'rightToes'])).toEqual(['ball_l', 'ball_r']);
   });
+
+  it('a name that another bone has without a further word says so among the evidence', () => {
+    // The copy carries the mesh, so it is the one that is taken.
+    const rig = weightless(makeRig(biped([...both('hand_zq', 'hand*', [0.68, 1.42, -0.01]), ...both('index', 'hand_zq*', [0.76, 1.42, 0.02])]), true), /^hand_[lr]$/);
+    const said = matchBones(rig, QUAY).assignments.leftHand;
+    expect(rig.bones[said.boneIndex].name).toBe('hand_zq_l');
+    expect(said.evidence).toContain('another bone has this name without the further word');
+  });
 });
