@@ -15,7 +15,8 @@ import type { Sided } from './limbs';
 import { lineFitsOf } from './line-fits';
 import type { Match, RoleMatch } from './match-types';
 import { orientBody, type Orientation } from './orientation';
-import { searchBody, type BodyHypothesis } from './search';
+import { areChance, mayBeChance } from './noise';
+import { searchBody, type BodyHypothesis, type SearchResult } from './search';
 import { findFace, findToes, type SmallPart } from './small-parts';
 import { explainSpares } from './spares';
 
@@ -41,10 +42,10 @@ interface Draft {
  * kinds; the body's axes; whether it is a humanoid at all. Deterministic; file space throughout.
  */
 export function matchBones(rig: Rig, definition: Definition, options: MatchOptions = {}): Match {
-  const context = createContext(rig, withSideMarks(options.dialect ?? shippedDialect(), options.sideMarks ?? null), options.use, options.facing ?? null);
-  const result = searchBody(context);
+  const { context, result, areNamesAside } = searchWithNames(rig, options);
   const best = result.hypotheses[0];
-  const creature = judgeCreature(context, best, result);
+  const judged = judgeCreature(context, best, result);
+  const creature = areNamesAside ? { ...judged, reasons: [...judged.reasons, NAMES_ASIDE] } : judged;
   const digits = best && best.arms.end[0] >= 0 ? matchDigits(context, best.arms.end) : [];
   const orientation = best ? orientBody(context, best, digits) : null;
   const drafts = best && orientation ? draftRoles(context, result.hypotheses, best, digits, orientation) : new Map<string, Draft>();
@@ -66,6 +67,20 @@ export function matchBones(rig: Rig, definition: Definition, options: MatchOptio
     partners: partnersOf(context, assignments),
     search: { examined: result.examined, possible: result.possible },
   } as Match;
+}
+
+const NAMES_ASIDE = 'the few names that say a part of the body say it of bones that are none; names were left aside';
+
+/** The search, and where few names mean something, whether the body bears them out; if not, the search without them. */
+function searchWithNames(rig: Rig, options: MatchOptions): { context: MatchContext; result: SearchResult; areNamesAside: boolean } {
+  const dialect = withSideMarks(options.dialect ?? shippedDialect(), options.sideMarks ?? null);
+  const context = createContext(rig, dialect, options.use, options.facing ?? null);
+  if (mayBeChance(context)) {
+    const silent = createContext(rig, dialect, { ...options.use, names: false }, options.facing ?? null);
+    const shown = searchBody(silent);
+    if (shown.hypotheses.length > 0 && areChance(context, shown.hypotheses[0])) return { context: silent, result: shown, areNamesAside: true };
+  }
+  return { context, result: searchBody(context), areNamesAside: false };
 }
 
 function fileFrame(context: MatchContext): Match['frame'] {
