@@ -3,6 +3,7 @@ import { parseArgs } from 'node:util';
 import { PARTS, runBench, type Part } from './bench';
 import { runCreatures } from './creatures';
 import { dialectWithoutDemo } from './demo-words';
+import { runEveryday } from './everyday';
 import { runGrowth } from './growth';
 import { runOtherHands } from './other-hands';
 import type { Tally } from './tally';
@@ -52,6 +53,7 @@ if (values.write) {
   const reduced = runBench({ perCell: Math.max(2, Math.round(perCell / 8)), parts: ['held'], match: { dialect: dialectWithoutDemo() } });
   sections.push('## Without the words of the demo', 'Every word that stands in a name of the demo cast is taken out of the dialect, whether or not it stands elsewhere too.', table(new Map([...reduced].filter(([name]) => name === 'held named'))));
 }
+sections.push('## Names by chance', 'The same figures called after everyday words, a tenth of which mean something by chance, and with names that say nothing.', table(runEveryday(perCell)));
 const creatures = [...runCreatures(perCell * 5)].map(([kind, { rigs, refused, proposed }]) => `| ${kind} | ${rigs} | ${percent(refused / rigs)} | ${proposed} |`);
 sections.push('## What is no humanoid', ['| made | rigs | refused % | roles proposed all the same |', '|---|---|---|---|', ...creatures].join('\n'));
 const others = (await runOtherHands()).map((row) => `| ${row.file} | ${row.pose} | ${row.isNamed ? 'its own' : 'none'} | ${row.humanoids} of ${row.rigs} | ${row.right} of ${row.roles} | ${percent(row.right / row.roles)} | ${row.rightDoubtful} | ${row.vacant} | ${row.wrongDoubtful} | ${row.wrongSure} | ${row.extra} |`);

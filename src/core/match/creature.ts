@@ -30,7 +30,7 @@ export function judgeCreature(context: MatchContext, best: BodyHypothesis | unde
   if (words.pairedLimbs >= 4) return no('four-legged', `${words.pairedLimbs} limb bones are named as front and hind ones`);
   if (words.animal >= 3 && !standsUpright(context, best)) return (judgeStance(context, best) ? null : judgeNeck(context, best)) ?? no('four-legged', `${words.animal} bones are named after parts of an animal`);
   if (words.wing >= 2 && words.hand === 0) return no('bird', `${words.wing} bones are named as wings, none as hands`);
-  if (words.vehicle >= 3 && words.body < 6) return no('prop', `${words.vehicle} bones are named after parts of a machine`);
+  if (words.vehicle >= Math.max(3, MACHINE_SHARE * context.rig.bones.length) && words.body < 6) return no('prop', `${words.vehicle} bones are named after parts of a machine`);
   // Animals are often given the names of a person's limbs; fingers they do not have.
   const stance = words.hand < 2 || !hasFingers(context, best) ? judgeStance(context, best) : null;
   if (stance) return stance;
@@ -55,6 +55,9 @@ const isNamedToy = (best: BodyHypothesis | undefined): boolean => best !== undef
 
 /** Total score of a body below which chains are only chains. Names add to it, so an opaque rig starts lower. */
 const NOT_A_BODY = -9;
+
+/** Least share of the bones that is named after parts of a machine in one. */
+const MACHINE_SHARE = 0.08;
 
 const no = (kind: CreatureKind, reason: string): Creature => ({ kind, isHumanoid: false, reasons: [reason] });
 

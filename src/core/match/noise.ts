@@ -18,24 +18,41 @@ export function mayBeChance({ names, stated }: MatchContext): boolean {
 /** Parts that loose words are used for alike. */
 const ALIKE: readonly (readonly BodyConcept[])[] = [['hips', 'spine', 'chest', 'neck'], ['neck', 'head'], ['shoulder', 'upperArm', 'lowerArm', 'hand'], ['hips', 'upperLeg', 'lowerLeg', 'foot']];
 const BELOW: Partial<Record<BodyConcept, BodyConcept>> = { eye: 'head', jaw: 'head', toes: 'foot', thumb: 'hand', index: 'hand', middle: 'hand', ring: 'hand', little: 'hand', finger: 'hand' };
-/** A bone of the body that is called something else tells less: helpers and targets are named loosely. */
-const CALLED_ELSE = 0.5;
+/** How often names that are meant say what the body shows, and how often they call a bone of the body something else: helpers and targets are named loosely. */
+const MEANT_RIGHT = 0.9;
+const MEANT_ELSE = 0.05;
+/** Log-odds that so few names are meant, before they are looked at. */
+const BEFORE = -1.5;
 
 /** So many words for an animal or a machine are no chance: whatever it is shaped like, it is called one. */
 const CREATURES = ['animal', 'wing', 'vehicle'] as const;
 const MEANT_CREATURE = 3;
+const MEANT_CREATURE_SHARE = 0.08;
 
-/** True where what names say is rather denied than borne out by the body that tree, place and skin show. */
+/**
+ * True where the names are likelier to be drawn by lot than to be meant, given the body that tree, place and skin show:
+ * a word for a part may stand on a bone of that part or not, a word for anything else on a bone of the body or not.
+ */
 export function areChance(context: MatchContext, shown: BodyHypothesis): boolean {
-  if (CREATURES.some((kind) => context.names.bones.filter(({ other }) => (other[kind] ?? 0) >= SAYS).length >= MEANT_CREATURE)) return false;
+  const { bones } = context.names;
+  const isCreature = CREATURES.some((kind) => bones.filter(({ other }) => (other[kind] ?? 0) >= SAYS).length >= Math.max(MEANT_CREATURE, MEANT_CREATURE_SHARE * bones.length));
+  if (isCreature) return false;
   const parts = partsOf(shown);
-  let denied = 0;
-  context.names.bones.forEach((reading, bone) => {
+  const bodyShare = parts.size / bones.length;
+  let [odds, denied] = [BEFORE, 0];
+  bones.forEach((reading, bone) => {
     const said = saidPart(reading);
-    if (said) denied += isBorneOut(context, parts, bone, said) ? -1 : 1;
-    else if (parts.has(bone) && Object.values(reading.other).some((weight) => weight >= SAYS)) denied += CALLED_ELSE;
+    if (said) {
+      const lot = bones.filter((_, other) => isBorneOut(context, parts, other, said)).length / bones.length;
+      const isRight = isBorneOut(context, parts, bone, said);
+      odds += isRight ? Math.log(MEANT_RIGHT / lot) : Math.log((1 - MEANT_RIGHT) / (1 - lot));
+      if (!isRight) denied++;
+    } else if (Object.values(reading.other).some((weight) => weight >= SAYS)) {
+      odds += parts.has(bone) ? Math.log(MEANT_ELSE / bodyShare) : Math.log((1 - MEANT_ELSE) / (1 - bodyShare));
+      if (parts.has(bone)) denied++;
+    }
   });
-  return denied > 0;
+  return denied > 0 && odds < 0;
 }
 
 function partsOf({ trunk, legs, arms }: BodyHypothesis): ReadonlyMap<number, BodyConcept> {
@@ -61,8 +78,8 @@ function saidPart({ body, other }: NameReading): BodyConcept | null {
 }
 
 function isBorneOut({ body }: MatchContext, parts: ReadonlyMap<number, BodyConcept>, bone: number, said: BodyConcept): boolean {
-  const above = BELOW[said];
-  if (above) return [...parts].some(([top, part]) => part === above && isAncestor(body, top, bone));
   const part = parts.get(bone);
+  const above = BELOW[said];
+  if (above) return part === undefined && [...parts].some(([top, its]) => its === above && isAncestor(body, top, bone));
   return part !== undefined && (part === said || ALIKE.some((group) => group.includes(part) && group.includes(said)));
 }
