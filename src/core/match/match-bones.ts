@@ -75,12 +75,13 @@ const NAMES_ASIDE = 'the few names that say a part of the body say it of bones t
 function searchWithNames(rig: Rig, options: MatchOptions): { context: MatchContext; result: SearchResult; areNamesAside: boolean } {
   const dialect = withSideMarks(options.dialect ?? shippedDialect(), options.sideMarks ?? null);
   const context = createContext(rig, dialect, options.use, options.facing ?? null);
-  if (mayBeChance(context)) {
+  const result = searchBody(context);
+  if (mayBeChance(context, result.hypotheses[0])) {
     const silent = createContext(rig, dialect, { ...options.use, names: false }, options.facing ?? null);
     const shown = searchBody(silent);
     if (shown.hypotheses.length > 0 && areChance(context, shown.hypotheses[0])) return { context: silent, result: shown, areNamesAside: true };
   }
-  return { context, result: searchBody(context), areNamesAside: false };
+  return { context, result, areNamesAside: false };
 }
 
 function fileFrame(context: MatchContext): Match['frame'] {

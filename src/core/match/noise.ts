@@ -9,10 +9,23 @@ const MEANT_SHARE = 0.35;
 /** A word speaks for a part from this weight on. */
 const SAYS = 0.6;
 
-/** True where so few names say something that it may be by chance: bones called after apples, lumber and candles. */
-export function mayBeChance({ names, stated }: MatchContext): boolean {
+/** Of the bones of a body that names helped to find at least this share says its part, where names are meant. */
+const MEANT_BODY_SHARE = 0.5;
+/** A body that scores less without names is too unclear to deny any; people score 3 and more, lone hands less than -4. */
+const CLEAR_BODY = -2;
+
+/**
+ * True where so few names say something, of the rig and of the body found with them, that it may be by chance: bones
+ * called after apples, lumber and candles. Many spares that no word fits do not make it so.
+ */
+export function mayBeChance(context: MatchContext, found: BodyHypothesis | undefined): boolean {
+  const { names, stated } = context;
   const saying = names.bones.filter(({ body, other }) => [...Object.values(body), ...Object.values(other)].some((weight) => weight >= SAYS)).length;
-  return saying > 0 && saying < MEANT_SHARE * names.bones.length && stated.size === 0;
+  if (saying === 0 || saying >= MEANT_SHARE * names.bones.length || stated.size > 0) return false;
+  if (!found) return true;
+  const parts = partsOf(found);
+  const right = [...parts.keys()].filter((bone) => { const said = saidPart(names.bones[bone]); return said !== null && isBorneOut(context, parts, bone, said); }).length;
+  return right < MEANT_BODY_SHARE * parts.size;
 }
 
 /** Parts that loose words are used for alike. */
@@ -35,15 +48,22 @@ const MEANT_CREATURE_SHARE = 0.08;
  */
 export function areChance(context: MatchContext, shown: BodyHypothesis): boolean {
   const { bones } = context.names;
+  if (shown.score < CLEAR_BODY) return false;
   const isCreature = CREATURES.some((kind) => bones.filter(({ other }) => (other[kind] ?? 0) >= SAYS).length >= Math.max(MEANT_CREATURE, MEANT_CREATURE_SHARE * bones.length));
   if (isCreature) return false;
   const parts = partsOf(shown);
   const bodyShare = parts.size / bones.length;
   let [odds, denied] = [BEFORE, 0];
+  const lots = new Map<BodyConcept, number>();
+  const lotOf = (said: BodyConcept): number => {
+    const lot = lots.get(said) ?? bones.filter((_, bone) => isBorneOut(context, parts, bone, said)).length / bones.length;
+    lots.set(said, lot);
+    return lot;
+  };
   bones.forEach((reading, bone) => {
     const said = saidPart(reading);
     if (said) {
-      const lot = bones.filter((_, other) => isBorneOut(context, parts, other, said)).length / bones.length;
+      const lot = lotOf(said);
       const isRight = isBorneOut(context, parts, bone, said);
       odds += isRight ? Math.log(MEANT_RIGHT / lot) : Math.log((1 - MEANT_RIGHT) / (1 - lot));
       if (!isRight) denied++;
