@@ -111,4 +111,11 @@ describe('what kind of creature', () => {
     const { assignments } = matchBones(makeRig(fourLegged(0.5, 0.6, 0.25, 0.08), true), QUAY);
     expect(Object.values(assignments).filter((match) => match.state === 'proposed')).toEqual([]);
   });
+
+  it('what is no figure stands as its file says, whichever axis that calls up', () => {
+    const rig = makeRig(fourLegged(1.3, 1.4, 0.7, 0.06), true);
+    expect(matchBones(rig, QUAY).frame).toMatchObject({ up: [0, 1, 0], facing: [0, 0, 1], left: [1, 0, 0] });
+    const lying = { ...rig, source: { ...rig.source, up: '+Z' as const } };
+    expect(matchBones(lying, QUAY).frame).toMatchObject({ up: [0, 0, 1], facing: [0, -1, 0] });
+  });
 });

@@ -139,7 +139,7 @@ describe('what is no humanoid', () => {
     const match = matchBones(makeRig(bones), QUAY);
     expect(match.assignments).toEqual({});
     expect(match.rootBone).toBe(-1);
-    expect(match.frame).toEqual({ up: [0, 1, 0], facing: [0, 0, 1], left: [1, 0, 0], confidence: 0, namesAreSwapped: false, reasons: ['no body was found; the file\'s own axes are used'] });
+    expect(match.frame).toEqual({ up: [0, 1, 0], facing: [0, 0, 1], left: [1, 0, 0], confidence: 0, namesAreSwapped: false, reasons: ['no figure was found; the file\'s own axes are used'] });
     expect(match.spares.map(({ boneIndex }) => boneIndex).sort((a, b) => a - b)).toEqual(bones.map((_, at) => at));
   });
 });

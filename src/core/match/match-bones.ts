@@ -58,7 +58,8 @@ export function matchBones(rig: Rig, definition: Definition, options: MatchOptio
   const rootBone = hips === undefined ? -1 : (topBoneAbove(context.shape.parents, hips) ?? -1);
   return {
     creature,
-    frame: orientation ? { up: orientation.up, facing: orientation.facing, left: orientation.left, confidence: orientation.confidence, namesAreSwapped: orientation.namesAreSwapped, reasons: [...orientation.reasons] } : fileFrame(context),
+    // What is no figure stands as its file says: a trunk is no upright on four legs.
+    frame: orientation && creature.isHumanoid ? { up: orientation.up, facing: orientation.facing, left: orientation.left, confidence: orientation.confidence, namesAreSwapped: orientation.namesAreSwapped, reasons: [...orientation.reasons] } : fileFrame(context),
     assignments,
     lines,
     spares: explainSpares(context, roleBones, members, rootBone),
@@ -86,8 +87,8 @@ function searchWithNames(rig: Rig, options: MatchOptions): { context: MatchConte
 
 function fileFrame(context: MatchContext): Match['frame'] {
   const up = context.fileUp;
-  const facing: Vec3 = [0, 0, 1];
-  return { up, facing, left: normalise(cross(up, facing)) as Vec3, confidence: 0, namesAreSwapped: false, reasons: ['no body was found; the file\'s own axes are used'] };
+  const facing: Vec3 = context.fileFront ?? [0, 0, 1];
+  return { up, facing, left: normalise(cross(up, facing)) as Vec3, confidence: 0, namesAreSwapped: false, reasons: ['no figure was found; the file\'s own axes are used'] };
 }
 
 function draftRoles(
