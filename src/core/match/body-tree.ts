@@ -1,7 +1,8 @@
 import type { BodyConcept } from '../dialect/concepts';
-import type { NameReading, NameReadings } from '../dialect/read-names';
+import type { NameReadings } from '../dialect/read-names';
 import { distance } from '../math/vec3';
 import { isAncestor, type RigShape } from '../rig/rig-shape';
+import { plainPart, strongestPart } from './name-score';
 
 /** A bone with this share of all bones as its children (or as many roots) makes a flat rig. */
 const FLAT_SHARE = 0.45;
@@ -20,10 +21,11 @@ export function parentsAlongBody(shape: RigShape, names: NameReadings, carriesSk
   if (shape.boneCount < MIN_FLAT_BONES) return null;
   if (isFlat(shape, carriesSkin)) return growFromMiddle(shape, names);
   const parents = Int32Array.from(shape.parents);
-  const isSwapped = leadBySkin(shape, names, carriesSkin, parents);
+  const moves = (bone: number) => shape.hasSkin && carriesSkin(bone);
+  const isSwapped = leadBySkin(shape, names, moves, parents);
   const isAdopted = adoptFromTargets(shape, carriesSkin, parents);
-  const isEnded = adoptEnds(shape, names, carriesSkin, parents);
-  const isJoined = joinLooseTrees(shape, names, carriesSkin, parents);
+  const isEnded = adoptEnds(shape, names, moves, parents);
+  const isJoined = joinLooseTrees(shape, names, moves, parents);
   return isSwapped || isAdopted || isEnded || isJoined ? parents : null;
 }
 
@@ -88,14 +90,6 @@ const ABOVE: Partial<Record<BodyConcept, readonly BodyConcept[]>> = {
   upperLeg: ['hips', 'spine', 'upperLeg'], lowerLeg: ['upperLeg', 'lowerLeg'], foot: ['lowerLeg', 'upperLeg'], toes: ['foot', 'toes'],
 };
 
-function strongestPart(reading: NameReading): BodyConcept | null {
-  const strongest = Object.entries(reading.body).sort((a, b) => b[1] - a[1])[0];
-  return strongest && strongest[1] >= 0.6 ? (strongest[0] as BodyConcept) : null;
-}
-
-/** The part that a name says, where it says nothing beside it, as a target's or a helper's does. */
-const plainPart = (reading: NameReading): BodyConcept | null => (Object.keys(reading.other).length === 0 ? strongestPart(reading) : null);
-
 /** More than any way through a body, so that a bone waits for its proper parent. */
 const OUT_OF_QUESTION = 2;
 /** What the next likely part costs; a bent knee brings the foot nearer to the thigh than that. */
@@ -135,8 +129,7 @@ function middleBone(shape: RigShape, names: NameReadings): number {
  * transforms that exporters put above a bone. The two change places, so that the way down the body goes through what
  * moves the mesh, or has the plain name.
  */
-function leadBySkin(shape: RigShape, names: NameReadings, carriesSkin: (bone: number) => boolean, parents: Int32Array): boolean {
-  const moves = (bone: number) => shape.hasSkin && carriesSkin(bone);
+function leadBySkin(shape: RigShape, names: NameReadings, moves: (bone: number) => boolean, parents: Int32Array): boolean {
   const replaced = new Set<number>();
   for (let control = 0; control < shape.boneCount; control++) {
     if (moves(control)) continue;
@@ -204,8 +197,7 @@ const END_REACH_SHARE = 0.2;
  * Feet and hands that hang on a root, so that they stay where they are put, while shin and forearm end in a leaf at the
  * same place or in nothing: they go to the limb that ends there.
  */
-function adoptEnds(shape: RigShape, names: NameReadings, carriesSkin: (bone: number) => boolean, parents: Int32Array): boolean {
-  const moves = (bone: number) => shape.hasSkin && carriesSkin(bone);
+function adoptEnds(shape: RigShape, names: NameReadings, moves: (bone: number) => boolean, parents: Int32Array): boolean {
   let isChanged = false;
   for (let end = 0; end < shape.boneCount; end++) {
     const above = shape.parents[end];
@@ -248,8 +240,8 @@ function limbNamedAbove(shape: RigShape, names: NameReadings, end: number): numb
  * Trees that stand apart are joined to the largest one, the nearest first, so that a hand finds the arm that was just
  * joined: trees with parents of their own, and what hangs scattered on a root far from the body.
  */
-function joinLooseTrees(shape: RigShape, names: NameReadings, carriesSkin: (bone: number) => boolean, parents: Int32Array): boolean {
-  const loose = looseTrees(shape, names, carriesSkin);
+function joinLooseTrees(shape: RigShape, names: NameReadings, moves: (bone: number) => boolean, parents: Int32Array): boolean {
+  const loose = looseTrees(shape, names, moves);
   if (loose.length < 2) return false;
   const sizes = new Map(loose.map((root) => [root, treeWeight(shape, names, root)]));
   const main = loose.reduce((best, root) => ((sizes.get(root) ?? 0) > (sizes.get(best) ?? 0) ? root : best));
@@ -285,10 +277,9 @@ const MIN_SCATTERED = 6;
 /** Scattered parts lie this share of the rig's size from their root; a skirt's strands lie near the hips. */
 const SCATTER_SHARE = 0.2;
 
-function looseTrees(shape: RigShape, names: NameReadings, carriesSkin: (bone: number) => boolean): number[] {
+function looseTrees(shape: RigShape, names: NameReadings, moves: (bone: number) => boolean): number[] {
   const tops = [...shape.parents.keys()].filter((bone) => shape.parents[bone] < 0 && shape.subtreeCounts[bone] >= 2);
   return tops.flatMap((top) => {
-    const moves = (bone: number) => shape.hasSkin && carriesSkin(bone);
     if (moves(top)) return [top];
     const parts = shape.children[top].filter((child) => shape.subtreeCounts[child] >= 2 || moves(child) || strongestPart(names.bones[child]));
     const isFar = parts.filter((part) => shape.lengths[part] > SCATTER_SHARE * shape.size).length * 2 > parts.length;

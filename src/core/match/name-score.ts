@@ -2,6 +2,8 @@ import type { BodyConcept } from '../dialect/concepts';
 import type { NameReading, NameReadings } from '../dialect/read-names';
 import { STATED_WEIGHT, type Stated } from './stated';
 
+/** A word speaks for a part from this weight on. */
+export const SAYS_A_PART = 0.6;
 /** Weight of a name that says exactly the part, as a log-likelihood ratio. */
 const SAYS_IT = 4;
 const SAYS_ANOTHER_PART = -3.5;
@@ -44,6 +46,15 @@ export function strongestOther(reading: NameReading): number {
 
 /** True where a name clearly says a part and nothing against it. */
 export const saysPlainly = (reading: NameReading, concept: BodyConcept): boolean => (reading.body[concept] ?? 0) >= 0.8 && strongestOther(reading) === 0;
+
+/** The part that a name says most strongly; null where it says none clearly enough. */
+export function strongestPart({ body }: NameReading): BodyConcept | null {
+  const [strongest] = Object.entries(body).sort((a, b) => b[1] - a[1]);
+  return strongest && strongest[1] >= SAYS_A_PART ? (strongest[0] as BodyConcept) : null;
+}
+
+/** The same where a name says nothing beside it, as a target's or a helper's does. */
+export const plainPart = (reading: NameReading): BodyConcept | null => (Object.keys(reading.other).length === 0 ? strongestPart(reading) : null);
 
 /** The file's own humanoid block: evidence for the part it names and against the others. */
 function scoreStated(stated: Stated | undefined, concept: BodyConcept): number {

@@ -1,13 +1,11 @@
 import type { BodyConcept } from '../dialect/concepts';
-import type { NameReading } from '../dialect/read-names';
 import { isAncestor } from '../rig/rig-shape';
 import type { MatchContext } from './context';
+import { plainPart, SAYS_A_PART } from './name-score';
 import type { BodyHypothesis } from './search';
 
 /** Names of a rig that means them say something of more bones than this. */
 const MEANT_SHARE = 0.35;
-/** A word speaks for a part from this weight on. */
-const SAYS = 0.6;
 
 /** Of the bones of a body that names helped to find at least this share says its part, where names are meant. */
 const MEANT_BODY_SHARE = 0.5;
@@ -20,11 +18,11 @@ const CLEAR_BODY = -2;
  */
 export function mayBeChance(context: MatchContext, found: BodyHypothesis | undefined): boolean {
   const { names, stated } = context;
-  const saying = names.bones.filter(({ body, other }) => [...Object.values(body), ...Object.values(other)].some((weight) => weight >= SAYS)).length;
+  const saying = names.bones.filter(({ body, other }) => [...Object.values(body), ...Object.values(other)].some((weight) => weight >= SAYS_A_PART)).length;
   if (saying === 0 || saying >= MEANT_SHARE * names.bones.length || stated.size > 0) return false;
   if (!found) return true;
   const parts = partsOf(found);
-  const right = [...parts.keys()].filter((bone) => { const said = saidPart(names.bones[bone]); return said !== null && isBorneOut(context, parts, bone, said); }).length;
+  const right = [...parts.keys()].filter((bone) => { const said = plainPart(names.bones[bone]); return said !== null && isBorneOut(context, parts, bone, said); }).length;
   return right < MEANT_BODY_SHARE * parts.size;
 }
 
@@ -49,7 +47,7 @@ const MEANT_CREATURE_SHARE = 0.08;
 export function areChance(context: MatchContext, shown: BodyHypothesis): boolean {
   const { bones } = context.names;
   if (shown.score < CLEAR_BODY) return false;
-  const isCreature = CREATURES.some((kind) => bones.filter(({ other }) => (other[kind] ?? 0) >= SAYS).length >= Math.max(MEANT_CREATURE, MEANT_CREATURE_SHARE * bones.length));
+  const isCreature = CREATURES.some((kind) => bones.filter(({ other }) => (other[kind] ?? 0) >= SAYS_A_PART).length >= Math.max(MEANT_CREATURE, MEANT_CREATURE_SHARE * bones.length));
   if (isCreature) return false;
   const parts = partsOf(shown);
   const bodyShare = parts.size / bones.length;
@@ -61,13 +59,13 @@ export function areChance(context: MatchContext, shown: BodyHypothesis): boolean
     return lot;
   };
   bones.forEach((reading, bone) => {
-    const said = saidPart(reading);
+    const said = plainPart(reading);
     if (said) {
       const lot = lotOf(said);
       const isRight = isBorneOut(context, parts, bone, said);
       odds += isRight ? Math.log(MEANT_RIGHT / lot) : Math.log((1 - MEANT_RIGHT) / (1 - lot));
       if (!isRight) denied++;
-    } else if (Object.values(reading.other).some((weight) => weight >= SAYS)) {
+    } else if (Object.values(reading.other).some((weight) => weight >= SAYS_A_PART)) {
       odds += parts.has(bone) ? Math.log(MEANT_ELSE / bodyShare) : Math.log((1 - MEANT_ELSE) / (1 - bodyShare));
       if (parts.has(bone)) denied++;
     }
@@ -89,12 +87,6 @@ function partsOf({ trunk, legs, arms }: BodyHypothesis): ReadonlyMap<number, Bod
   put(arms.end, 'hand');
   parts.delete(-1);
   return parts;
-}
-
-function saidPart({ body, other }: NameReading): BodyConcept | null {
-  if (Object.keys(other).length > 0) return null;
-  const [strongest] = Object.entries(body).sort((a, b) => b[1] - a[1]);
-  return strongest && strongest[1] >= SAYS ? (strongest[0] as BodyConcept) : null;
 }
 
 function isBorneOut({ body }: MatchContext, parts: ReadonlyMap<number, BodyConcept>, bone: number, said: BodyConcept): boolean {
