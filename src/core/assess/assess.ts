@@ -24,6 +24,9 @@ export function runFirstPass(rig: Rig, definition: Definition, options: MatchOpt
   return { match, normalisation: computeNormalisation(rig, match.frame, overrides, match.creature.isHumanoid) };
 }
 
+/** Raised whenever checks or measures may give other findings for the same fit; kept counts are derived again then. */
+export const ASSESSMENT_VERSION = 1;
+
 export interface Assessment {
   readonly measure: PostureMeasure;
   readonly summary: PostureSummary;

@@ -24,6 +24,7 @@ export interface RosterRow {
   readonly blockers: number;
   readonly updatedAt: string;
   readonly updatedBy: string;
+  readonly isArchived: boolean;
 }
 
 export interface HistoryEntry {
@@ -83,6 +84,23 @@ export interface TakenIn {
   readonly id: string;
   readonly name: string;
   readonly fileName: string;
+  /** It was kept by an earlier try whose sender got no answer; nothing new was made. */
+  readonly isAlreadyThere?: boolean;
+  /** A character that was made of the same file minutes ago. */
+  readonly sameAs?: { readonly id: string; readonly name: string };
+}
+
+/** What stands behind a character, counted: what deleting it would remove. */
+export interface CharacterRemains {
+  readonly files: number;
+  readonly fileBytes: number;
+  readonly readings: number;
+  readonly fits: number;
+  /** Steps of the fits' histories. */
+  readonly changes: number;
+  readonly packs: number;
+  /** Characters that were joined into it; they come back to the roster. */
+  readonly parts: number;
 }
 
 /** What became of an upload. */

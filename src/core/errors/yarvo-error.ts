@@ -9,6 +9,8 @@ export const ProblemSchema = z.strictObject({
   message: z.string(),
   place: z.string(),
   remedy: z.string(),
+  /** Names the request in the log. */
+  requestId: z.string().optional(),
 });
 export type Problem = z.infer<typeof ProblemSchema>;
 
@@ -23,9 +25,12 @@ export class YarvoError extends Error {
   }
 }
 
-/** The problem of an expected failure, or a plain one for anything else, so that no edge shows a bare stack. */
+/**
+ * The problem of an expected failure, or one with the bare message of anything else: for tools and workers, whose caller
+ * decides who gets to see it.
+ */
 export function problemOf(error: unknown, place: string): Problem {
   if (error instanceof YarvoError) return error.problem;
   const message = error instanceof Error ? error.message : String(error);
-  return { code: 'unexpected', message, place, remedy: 'Try again; if it returns, send the file to whoever looks after Yarvo.' };
+  return { code: 'unexpected', message, place, remedy: 'Try again; if it returns, the file triggers a fault in Yarvo.' };
 }

@@ -4,31 +4,35 @@ import { SPARE_KINDS, type Match } from '../match/match-types';
 import type { Normalisation } from '../normalise/normalise';
 import { alignPosture } from '../posture/align-posture';
 import type { Rig } from '../rig/rig';
+import { boundedArray } from '../schema/bounded-array';
 import { fillLine } from './fill-line';
 import { initialFit, roleBonesOf, type Assignment, type FitState } from './fit';
 
 const BoneIndex = z.int().nonnegative();
+/** Whether a definition knows it is asked when the action is applied. */
+const RoleId = z.string().max(100);
+const MOST_ROLES = 500;
 
 /** What a person can do to a fit. Each is one step of the history. */
 export const FitActionSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('assign'), role: z.string(), boneIndex: BoneIndex }),
-  z.strictObject({ kind: z.literal('clear'), role: z.string() }),
-  z.strictObject({ kind: z.literal('settle'), roles: z.array(z.string()).min(1) }),
+  z.strictObject({ kind: z.literal('assign'), role: RoleId, boneIndex: BoneIndex }),
+  z.strictObject({ kind: z.literal('clear'), role: RoleId }),
+  z.strictObject({ kind: z.literal('settle'), roles: boundedArray(RoleId, MOST_ROLES, 1) }),
   z.strictObject({ kind: z.literal('settle-above'), confidence: z.number().min(0).max(1) }),
-  z.strictObject({ kind: z.literal('swap'), roles: z.tuple([z.string(), z.string()]) }),
-  z.strictObject({ kind: z.literal('clear-line'), line: z.string() }),
+  z.strictObject({ kind: z.literal('swap'), roles: z.tuple([RoleId, RoleId]) }),
+  z.strictObject({ kind: z.literal('clear-line'), line: z.string().max(100) }),
   z.strictObject({ kind: z.literal('clear-all') }),
   /** Puts onto the other side what stands on this one, by the mirror partners of its bones. */
   z.strictObject({ kind: z.literal('mirror'), from: z.enum(['left', 'right']) }),
   z.strictObject({ kind: z.literal('swap-sides') }),
-  z.strictObject({ kind: z.literal('leave-vacant'), role: z.string() }),
+  z.strictObject({ kind: z.literal('leave-vacant'), role: RoleId }),
   /** Bones of a line in order; with two, those between them on the tree come along; with one, the run that starts there. */
-  z.strictObject({ kind: z.literal('fill-line'), line: z.string(), bones: z.array(BoneIndex).min(1).max(100) }),
-  z.strictObject({ kind: z.literal('set-spare-kind'), bones: z.array(BoneIndex).min(1).max(20_000), spareKind: z.enum(SPARE_KINDS).nullable() }),
+  z.strictObject({ kind: z.literal('fill-line'), line: z.string().max(100), bones: boundedArray(BoneIndex, 100, 1) }),
+  z.strictObject({ kind: z.literal('set-spare-kind'), bones: boundedArray(BoneIndex, 20_000, 1), spareKind: z.enum(SPARE_KINDS).nullable() }),
   z.strictObject({ kind: z.literal('close') }),
   z.strictObject({ kind: z.literal('reopen'), reason: z.string().trim().min(3).max(200) }),
   z.strictObject({ kind: z.literal('rematch') }),
-  z.strictObject({ kind: z.literal('align-posture'), roles: z.array(z.string()).optional() }),
+  z.strictObject({ kind: z.literal('align-posture'), roles: boundedArray(RoleId, MOST_ROLES).optional() }),
   z.strictObject({ kind: z.literal('reset-posture') }),
 ]);
 export type FitAction = z.infer<typeof FitActionSchema>;
@@ -47,15 +51,16 @@ export type ActionOutcome =
 /** The fit after an action; the given state is never changed. */
 export function applyAction(state: FitState, action: FitAction, subject: FitSubject): ActionOutcome {
   if (state.isClosed && action.kind !== 'reopen') return CLOSED;
+  const unknown = rolesNamed(action).find((role) => !hasRole(subject.definition, role));
+  if (unknown !== undefined) return unknownRole(subject.definition, unknown);
   switch (action.kind) {
     case 'assign':
       return assign(state, action.role, action.boneIndex, subject);
     case 'clear': {
-      if (!(action.role in state.assignments)) return nothing(`${action.role} has no bone.`);
+      if (!Object.hasOwn(state.assignments, action.role)) return nothing(`${action.role} has no bone.`);
       return done(state, { assignments: without(state, action.role) });
     }
     case 'leave-vacant':
-      if (!hasRole(subject.definition, action.role)) return unknownRole(subject.definition, action.role);
       if (state.leftVacant.includes(action.role)) return nothing('It is left vacant already.');
       return done(state, { assignments: without(state, action.role), leftVacant: [...state.leftVacant, action.role] });
     case 'fill-line':
@@ -72,7 +77,7 @@ export function applyAction(state: FitState, action: FitAction, subject: FitSubj
       // A doubt wants a person's look: settling in bulk leaves it as it is.
       return settle(state, (role, assignment) => assignment.origin === 'match' && assignment.state === 'proposed' && isStillProposed(role, assignment, subject.match, action.confidence));
     case 'swap':
-      return swap(state, action.roles, subject);
+      return swap(state, action.roles);
     case 'clear-line':
       return clearWhere(state, (role) => subject.definition.roles.find((candidate) => candidate.id === role)?.line === action.line);
     case 'clear-all':
@@ -105,13 +110,18 @@ function done(state: FitState, change: Partial<FitState>): ActionOutcome {
 
 export const CLOSED: ActionOutcome & { ok: false } = { ok: false, code: 'closed', message: 'The fit is closed. Reopen it, with a reason, to change it.' };
 const without = ({ assignments }: FitState, role: string): FitState['assignments'] => Object.fromEntries(Object.entries(assignments).filter(([other]) => other !== role));
+/** Every role that an action names; what it may name is asked once, for all of them. */
+function rolesNamed(action: FitAction): readonly string[] {
+  if ('role' in action) return [action.role];
+  return 'roles' in action ? (action.roles ?? []) : [];
+}
+
 const hasRole = (definition: Definition, role: string): boolean => definition.roles.some((candidate) => candidate.id === role);
 const unknownRole = (definition: Definition, role: string): ActionOutcome => ({ ok: false, code: 'unknown-role', message: `${definition.label} has no role "${role}".` });
 const nothing = (message: string): ActionOutcome => ({ ok: false, code: 'nothing-to-do', message });
 
 /** One bone has one role: giving it another moves it. */
-function assign(state: FitState, role: string, boneIndex: number, { rig, definition }: FitSubject): ActionOutcome {
-  if (!hasRole(definition, role)) return unknownRole(definition, role);
+function assign(state: FitState, role: string, boneIndex: number, { rig }: FitSubject): ActionOutcome {
   if (boneIndex >= rig.bones.length) return { ok: false, code: 'unknown-bone', message: `There is no bone ${boneIndex}; the rig has ${rig.bones.length}.` };
   return done(state, { assignments: putBones(state, new Map([[role, boneIndex]])) });
 }
@@ -154,8 +164,7 @@ function close(state: FitState, definition: Definition): ActionOutcome {
 }
 
 /** Two roles exchange their bones; either may be vacant, not both. */
-function swap(state: FitState, [a, b]: readonly [string, string], { definition }: FitSubject): ActionOutcome {
-  for (const role of [a, b]) if (!hasRole(definition, role)) return unknownRole(definition, role);
+function swap(state: FitState, [a, b]: readonly [string, string]): ActionOutcome {
   const { [a]: ofA, [b]: ofB, ...others } = state.assignments;
   if (a === b || (!ofA && !ofB)) return nothing('There is nothing to exchange.');
   const put = (role: string, assignment: Assignment | undefined) => (assignment ? { [role]: { boneIndex: assignment.boneIndex, state: 'settled' as const, origin: 'person' as const } } : {});

@@ -13,26 +13,28 @@ export interface HistoryPosition {
   readonly redoTo: number | null;
 }
 
-/**
- * Where undo and redo lead after an append-only list of rows. Rows are never removed: an undo is a row too, whose state
- * is that of an earlier revision; an act after an undo forgets what could have been redone.
- */
+/** Where undo and redo lead after an append-only list of rows. */
 export function historyPosition(rows: readonly ChangeRow[]): HistoryPosition {
-  const past: number[] = [];
+  const { inForce, future } = walk(rows);
+  return { undoTo: inForce[inForce.length - 2] ?? null, redoTo: future[future.length - 1] ?? null };
+}
+
+/** Steps that are in force, oldest first, each by the revision that made it; the first is the start. */
+export const stepsInForce = (rows: readonly ChangeRow[]): readonly number[] => walk(rows).inForce;
+
+/**
+ * Rows are never removed: an undo is a row too, whose state is that of an earlier revision; an act after an undo
+ * forgets what could have been redone.
+ */
+function walk(rows: readonly ChangeRow[]): { inForce: number[]; future: number[] } {
+  const inForce: number[] = [];
   const future: number[] = [];
-  let present: number | null = null;
   for (const { revision, kind } of rows) {
     if (kind === 'start' || kind === 'act') {
-      if (present !== null) past.push(present);
-      present = revision;
+      inForce.push(revision);
       future.length = 0;
-    } else if (kind === 'undo' && past.length > 0) {
-      future.push(present as number);
-      present = past.pop() as number;
-    } else if (kind === 'redo' && future.length > 0) {
-      past.push(present as number);
-      present = future.pop() as number;
-    }
+    } else if (kind === 'undo' && inForce.length > 1) future.push(inForce.pop() as number);
+    else if (kind === 'redo' && future.length > 0) inForce.push(future.pop() as number);
   }
-  return { undoTo: past[past.length - 1] ?? null, redoTo: future[future.length - 1] ?? null };
+  return { inForce, future };
 }

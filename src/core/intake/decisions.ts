@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { AXIS_NAMES } from '../normalise/normalise';
+import { boundedArray } from '../schema/bounded-array';
 import { NO_PROVENANCE, ProvenanceSchema } from '../rig/source-facts';
 
 const NodeIndex = z.int().nonnegative();
@@ -53,15 +54,15 @@ export const IntakeDecisionsSchema = z.strictObject({
   up: z.enum(AXIS_NAMES).nullable(),
   facing: z.enum(AXIS_NAMES).nullable(),
   /** Further files of the character, joined by their bones' names; paths among its files. */
-  parts: z.array(z.string().max(300)).max(50),
+  parts: boundedArray(z.string().max(300), 50),
   /** Files given later for references that led nowhere. */
-  supplied: z.array(z.string().max(300)).max(500),
-  leftOut: z.array(NodeIndex).max(20_000),
-  folds: z.array(FoldSchema).max(20_000),
+  supplied: boundedArray(z.string().max(300), 500),
+  leftOut: boundedArray(NodeIndex, 20_000),
+  folds: boundedArray(FoldSchema, 20_000),
   pose: PoseSourceSchema,
-  clipsLeftOut: z.array(z.int().nonnegative()).max(5_000),
+  clipsLeftOut: boundedArray(z.int().nonnegative(), 5_000),
   /** Carried out in this order. */
-  tree: z.array(TreeRepairSchema).max(2_000),
+  tree: boundedArray(TreeRepairSchema, 2_000),
   /** The rig's own marks for left and right in its bones' names; null: learned from the names. */
   sideMarks: z.strictObject({ left: SideMark, right: SideMark }).nullable(),
   provenance: ProvenanceSchema,

@@ -1,8 +1,11 @@
 import { inflateSync } from 'node:zlib';
+import { spendBytes } from '@/core/errors/byte-budget';
 import { FBX_LIMITS, fbxError, type FbxFile, type FbxNode, type FbxValue } from './fbx-tree';
 
 const MAGIC = 'Kaydara FBX Binary  \0';
 const HEADER_BYTES = 27;
+/** Deflate shrinks by no more than this (RFC 1951: a code of two bits for 258 bytes). */
+const MOST_DEFLATE_RATIO = 1032;
 /** From this version on, lengths have eight bytes. */
 const LONG_LENGTHS_FROM = 7500;
 
@@ -121,8 +124,14 @@ class BinaryReader {
     const count = this.view.getUint32(at, true);
     const encoding = this.view.getUint32(at + 4, true);
     const size = { f: 4, d: 8, i: 4, l: 8, b: 1, c: 1 }[type] as number;
+    // The claim is judged before anything is allocated for it.
+    if (encoding === 0 ? count * size > packed : encoding === 1 && count * size > packed * MOST_DEFLATE_RATIO) {
+      this.fail('bad-length', `An array claims ${count} numbers, more than its ${packed} bytes can hold.`, at);
+    }
     this.arrayBytes += count * size;
     if (this.arrayBytes > FBX_LIMITS.arrayBytes) this.fail('too-large', `Its arrays unpack to more than ${FBX_LIMITS.arrayBytes / 1024 / 1024} MB.`, at);
+    // Unpacked, copied, and handed to the document.
+    spendBytes(count * size * 2, `${this.file}, byte ${at}`);
     let content: Uint8Array = this.bytes.subarray(at + 12, at + 12 + packed);
     if (encoding === 1) {
       try {

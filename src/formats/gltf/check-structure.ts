@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { spendBytes } from '@/core/errors/byte-budget';
 import { YarvoError } from '@/core/errors/yarvo-error';
 
 /** Limits that keep a hostile file from claiming more than a character can need. */
@@ -84,6 +85,7 @@ export function checkStructure(json: unknown, bufferSize: BufferSize, place: str
   const gltf = parsed.data;
   const fault = checkCounts(gltf) ?? checkNodes(gltf) ?? checkReferences(gltf) ?? checkTree(gltf) ?? checkBuffers(gltf, bufferSize);
   if (fault) throw structureError(fault, place);
+  spendBytes(claimedBytes(gltf), `${place}, accessors`);
   return gltf;
 }
 
@@ -245,3 +247,7 @@ function checkBuffers(gltf: GltfJson, bufferSize: BufferSize): Fault {
   }
   return null;
 }
+
+/** What the accessors unpack to: those that have no data of their own, or compressed data, may claim any size. */
+const claimedBytes = (gltf: GltfJson): number =>
+  (gltf.accessors ?? []).reduce((sum, { count, componentType, type }) => sum + count * COMPONENT_BYTES[componentType] * COMPONENTS[type], 0);

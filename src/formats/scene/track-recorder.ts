@@ -1,7 +1,9 @@
+import { spendBytes } from '@/core/errors/byte-budget';
 import type { Transform } from '@/core/rig/rig';
 import type { DraftTrack } from './scene-draft';
 
 const PATHS = [['translation', 3], ['rotation', 4], ['scale', 3]] as const;
+const NUMBERS_A_FRAME = 10;
 type Path = (typeof PATHS)[number][0];
 
 /** Collects sampled local transforms; what never changes is written as a single key. */
@@ -13,6 +15,7 @@ export class TrackRecorder {
   record(node: number, frame: number, local: Transform): void {
     let own = this.samples.get(node);
     if (!own) {
+      spendBytes(this.frameCount * NUMBERS_A_FRAME * Float64Array.BYTES_PER_ELEMENT, 'clip');
       own = { translation: new Float64Array(this.frameCount * 3), rotation: new Float64Array(this.frameCount * 4), scale: new Float64Array(this.frameCount * 3) };
       this.samples.set(node, own);
     }

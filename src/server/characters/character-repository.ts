@@ -22,6 +22,10 @@ export interface CharacterRecord {
   readonly portrait: string;
   readonly createdBy: string;
   readonly createdAt: Date;
+  /** Set while the character is put away. */
+  readonly archivedAt: Date | null;
+  /** When the sender was told of it; null where Yarvo ended before it could. */
+  readonly answeredAt: Date | null;
 }
 
 export async function findCharacter(id: string): Promise<CharacterRecord | null> {
@@ -33,10 +37,20 @@ export async function insertCharacter(record: CharacterRecord, transaction: Tran
   await models().Character.create({ ...record }, { transaction });
 }
 
-export type CharacterChange = Partial<Pick<CharacterRecord, 'state' | 'kind' | 'bones' | 'isHumanoid' | 'portrait' | 'joinedInto'>>;
+export type CharacterChange = Partial<Pick<CharacterRecord, 'state' | 'kind' | 'bones' | 'isHumanoid' | 'portrait' | 'joinedInto' | 'archivedAt' | 'answeredAt'>>;
 
 export async function updateCharacter(id: string, change: CharacterChange, transaction?: Transaction): Promise<void> {
   await models().Character.update(change, { where: { id }, transaction });
+}
+
+/**
+ * The state of a character, locked until the transaction ends. Read under the lock of its fit: what a handoff wrote
+ * while a change waited for it counts.
+ */
+export async function lockCharacterState(id: string, transaction: Transaction): Promise<CharacterState> {
+  const row = await models().Character.findByPk(id, { attributes: ['id', 'state'], transaction, lock: true });
+  if (!row) throw new Error(`character ${id} is gone while its fit is locked`);
+  return row.state as CharacterState;
 }
 
 /** A name nobody has yet: "Eel seller", "Eel seller 2" ... */

@@ -6,7 +6,7 @@ import { findCurrentFit } from '../fits/fit-repository';
 import { findCharacter, updateCharacter, type CharacterRecord } from './character-repository';
 import { interpretationOf } from './interpretations';
 import { partFolder } from './read-characters';
-import { changeWithFiles, listSourceFiles } from './source-files';
+import { listSourceFiles, type FreshFile } from './source-files';
 
 async function readingOf(character: CharacterRecord) {
   const fit = await findCurrentFit(character.id);
@@ -44,11 +44,16 @@ export async function joinCharacters(bodyId: string, partIds: readonly string[],
   const fit = await findCurrentFit(bodyId);
   if (!fit) return { ok: false, code: 'not-found', message: 'There is no such character.' };
   const parts = await Promise.all(partIds.filter((id) => id !== bodyId).map(findPart));
-  const files = await Promise.all(parts.map(async ({ id }) => (await listSourceFiles(id)).map((file) => ({ ...file, path: `${partFolder(id)}/${file.path}`, purpose: 'given' as const }))));
-  const paths = [...new Set([...fit.state.intake.parts, ...parts.map(({ id, mainPath }) => `${partFolder(id)}/${mainPath}`)])];
-  const result = await changeWithFiles(bodyId, files.flat(), request.author, () => changeIntake(bodyId, { parts: paths }, request));
-  if (result.ok) await Promise.all(parts.map(({ id }) => updateCharacter(id, { joinedInto: bodyId })));
-  return result;
+  const files = await Promise.all(parts.map(async ({ id }) =>
+    (await listSourceFiles(id)).map((file): FreshFile => ({ ...file, path: `${partFolder(id)}/${file.path}`, purpose: 'given' }))));
+  const mains = parts.map(({ id, mainPath }) => `${partFolder(id)}/${mainPath}`);
+  const paths = [...new Set([...fit.state.intake.parts, ...mains])];
+  return changeIntake(bodyId, { parts: paths }, request, {
+    files: files.flat(),
+    also: async (transaction) => {
+      for (const { id } of parts) await updateCharacter(id, { joinedInto: bodyId }, transaction);
+    },
+  });
 }
 
 async function findPart(id: string): Promise<CharacterRecord> {

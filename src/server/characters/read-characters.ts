@@ -27,6 +27,7 @@ export async function listRoster(): Promise<RosterRow[]> {
       blockers: fit.blockers,
       updatedAt: fit.updatedAt.toISOString(),
       updatedBy: authors.get(fit.id) ?? character.createdBy,
+      isArchived: character.archivedAt !== null,
     });
   }
   return rows.sort((a, b) => (a.updatedAt < b.updatedAt ? 1 : a.updatedAt > b.updatedAt ? -1 : a.name < b.name ? -1 : 1));

@@ -20,23 +20,25 @@ export async function insertSourceFiles(characterId: string, files: readonly Sou
   }
 }
 
-/**
- * Adds files that a change of a fit names, and makes the change. Where it is refused, the files that were new go again;
- * those that were there already stay, since earlier revisions may read them.
- */
-export async function changeWithFiles<Result extends { readonly ok: boolean }>(characterId: string, files: readonly SourceFileRecord[], author: string, change: () => Promise<Result>): Promise<Result> {
-  const { SourceFile } = models();
-  const known = new Set((await listSourceFiles(characterId)).map((file) => file.path));
-  const fresh = files.filter((file) => !known.has(file.path));
-  await SourceFile.bulkCreate(fresh.map((file) => ({ characterId, ...file, createdBy: author, createdAt: new Date() })));
-  const withdraw = () => SourceFile.destroy({ where: { characterId, path: fresh.map((file) => file.path) } });
-  try {
-    const result = await change();
-    if (!result.ok) await withdraw();
-    return result;
-  } catch (error) {
-    await withdraw();
-    throw error;
+/** A file that a change of a fit is about to add: of contents that are kept already, or with its bytes. */
+export interface FreshFile extends SourceFileRecord {
+  readonly bytes?: Uint8Array;
+}
+
+/** Adds the files that a change names. Those that are there already stay, since earlier revisions may read them. */
+export async function insertFreshFiles(
+  characterId: string,
+  files: readonly FreshFile[],
+  author: string,
+  transaction: Transaction,
+): Promise<void> {
+  for (const { path, purpose, blobHash, bytes } of files) {
+    if (bytes) await putBlob(bytes, transaction);
+    await models().SourceFile.findOrCreate({
+      where: { characterId, path },
+      defaults: { characterId, path, blobHash, purpose, createdBy: author, createdAt: new Date() },
+      transaction,
+    });
   }
 }
 
@@ -46,11 +48,18 @@ export async function listSourceFiles(characterId: string): Promise<SourceFileRe
 }
 
 /** The files that a set of decisions reads: all that were given, and the supplied ones that it names. */
-export async function loadSourceFiles(characterId: string, supplied: readonly string[]): Promise<SourceFile[]> {
+export async function loadSourceFiles(
+  characterId: string,
+  supplied: readonly string[],
+  fresh: readonly FreshFile[] = [],
+): Promise<SourceFile[]> {
+  const kept: readonly FreshFile[] = await listSourceFiles(characterId);
+  const known = new Set(kept.map(({ path }) => path));
+  const all = [...kept, ...fresh.filter(({ path }) => !known.has(path))];
   const files: SourceFile[] = [];
-  for (const { path, blobHash, purpose } of await listSourceFiles(characterId)) {
+  for (const { path, blobHash, purpose, bytes: given } of all) {
     if (purpose === 'supplied' && !supplied.includes(path)) continue;
-    const bytes = await getBlob(blobHash);
+    const bytes = given ?? (await getBlob(blobHash));
     if (!bytes) throw new Error(`character ${characterId} has lost ${path}`);
     files.push({ path, bytes, isSupplied: purpose === 'supplied' });
   }

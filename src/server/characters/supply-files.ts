@@ -1,12 +1,11 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { lastPart, nameKey, type SourceFile } from '@/formats/source/companions';
-import { putBlob } from '../blobs/blob-store';
-import { database } from '../database/connection';
+import { blobHashOf } from '../blobs/blob-store';
 import { changeIntake, type ChangeResult } from '../fits/change-fit';
 import { findCurrentFit } from '../fits/fit-repository';
 import { findCharacter } from './character-repository';
 import { interpretationOf } from './interpretations';
-import { changeWithFiles, listSourceFiles, type SourceFileRecord } from './source-files';
+import { listSourceFiles, type FreshFile } from './source-files';
 
 /**
  * Adds files that a character's model refers to and that did not come along, matched by name.
@@ -31,17 +30,15 @@ export async function supplyFiles(characterId: string, files: readonly SourceFil
   }
   // A version of a texture is never overwritten: undo must be able to read the one before.
   const taken = new Set((await listSourceFiles(characterId)).map((file) => file.path));
-  const named = fitting.map((file) => ({ ...file, path: freePath(lastPart(file.path), taken) }));
-  const supplied = [...intake.supplied, ...named.map((file) => file.path)];
-  return changeWithFiles(characterId, await keepBytes(named), author, () => changeIntake(characterId, { supplied }, { baseRevision: fit.revision, author }));
+  const fresh: FreshFile[] = [];
+  for (const { path, bytes } of fitting) {
+    const free = freePath(lastPart(path), taken);
+    taken.add(free);
+    fresh.push({ path: free, bytes, blobHash: blobHashOf(bytes), purpose: 'supplied' });
+  }
+  const supplied = [...intake.supplied, ...fresh.map((file) => file.path)];
+  return changeIntake(characterId, { supplied }, { baseRevision: fit.revision, author }, { files: fresh });
 }
-
-const keepBytes = (files: readonly SourceFile[]): Promise<SourceFileRecord[]> =>
-  database().transaction(async (transaction) => {
-    const kept: SourceFileRecord[] = [];
-    for (const { path, bytes } of files) kept.push({ path, blobHash: await putBlob(bytes, transaction), purpose: 'supplied' });
-    return kept;
-  });
 
 function freePath(name: string, taken: ReadonlySet<string>): string {
   for (let count = 1; ; count++) {

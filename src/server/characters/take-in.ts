@@ -1,19 +1,22 @@
 import { randomUUID } from 'node:crypto';
-import { assessFit } from '@/core/assess/assess';
+import { Op, type Transaction } from 'sequelize';
 import type { CharacterState, IntakeOutcome, TakenIn } from '@/core/character/character-view';
-import { countBlockers } from '@/core/checks/run-checks';
-import { problemOf, YarvoError, type Problem } from '@/core/errors/yarvo-error';
-import { countDoubts, initialFit } from '@/core/fit/fit';
+import { YarvoError, type Problem } from '@/core/errors/yarvo-error';
+import { initialFit } from '@/core/fit/fit';
 import { NO_DECISIONS, type IntakeDecisions } from '@/core/intake/decisions';
 import { MAX_FILE_BYTES } from '@/formats/gltf/glb-container';
 import { lastPart, type SourceFile } from '@/formats/source/companions';
-import { isZip } from '@/formats/source/source-format';
+import { shortenMiddle } from '@/core/text/shorten';
+import { isModel, isZip } from '@/formats/source/source-format';
 import { blobHashOf, putBlob } from '../blobs/blob-store';
-import { database } from '../database/connection';
 import { models } from '../database/models';
-import { defaultDefinition, defaultProfile } from '../definitions';
+import { inTransaction } from '../database/transaction';
+import { defaultDefinition } from '../definitions';
+import { countReading } from '../fits/assess-reading';
 import { findCurrentFit, insertFit } from '../fits/fit-repository';
 import { runIntake, runListContents, type IntakeResult } from '../work/pool';
+import { problemFor } from '../log/problem-for';
+import { deleteCharacter } from './delete-character';
 import { freeName, insertCharacter } from './character-repository';
 import { insertInterpretation } from './interpretations';
 import { insertSourceFiles } from './source-files';
@@ -21,35 +24,65 @@ import { insertSourceFiles } from './source-files';
 export interface IntakeRequest {
   readonly files: readonly SourceFile[];
   readonly author: string;
+  /** Ends the work; nothing of the upload is kept then. */
+  readonly signal?: AbortSignal;
 }
 
 /** Files of one upload, all together. */
 export const MAX_UPLOAD_FILES = 2_000;
+/** A sender who got no answer tries again within minutes. */
+const AGAIN_WITHIN_MS = 10 * 60_000;
+
+/** Characters of uploads that are on their way in this process: their senders still wait for an answer. */
+const onTheirWay = new Set<string>();
 
 /**
  * Takes an upload in: one character for each model in it, all other files as its companions. A model that cannot be
  * read leaves no trace; the others are kept.
- * @throws {YarvoError} where nothing of the upload can be read.
+ * @throws {YarvoError} where nothing of the upload can be read; `cancelled` where the sender ended it, nothing kept.
  */
-export async function takeIn({ files, author }: IntakeRequest): Promise<IntakeOutcome> {
-  const given = files.map((file) => ({ ...file, path: plainPath(file.path) }));
+export async function takeIn({ files, author, signal }: IntakeRequest): Promise<IntakeOutcome> {
+  const given = distinctFiles(files);
   const place = given[0]?.path ?? 'upload';
   const total = given.reduce((sum, file) => sum + file.bytes.length, 0);
   if (total > MAX_FILE_BYTES) throw new YarvoError({ code: 'too-large', message: `The upload is larger than ${MAX_FILE_BYTES / 1024 / 1024} MB.`, place, remedy: 'Reduce its textures or split it.' });
   if (given.length > MAX_UPLOAD_FILES) throw new YarvoError({ code: 'too-many', message: `${given.length} files at once; ${MAX_UPLOAD_FILES} is the limit.`, place, remedy: 'Take them in a folder at a time.' });
-  const { models: paths } = await runListContents(given, place);
+  const { models: paths } = await runListContents(given, place, signal);
   if (paths.length === 0) throw new YarvoError({ code: 'no-model', message: 'None of the files holds a model.', place, remedy: 'Drop a glTF, GLB, VRM, FBX, COLLADA or BVH file, or a zip with one.' });
   const characters: TakenIn[] = [];
   const refused: { path: string; problem: Problem }[] = [];
-  for (const main of paths) {
-    try {
-      characters.push(await takeInModel(main, companionsOf(main, paths, given), author));
-    } catch (error) {
-      refused.push({ path: main, problem: problemOf(error, main) });
+  try {
+    for (const main of paths) {
+      signal?.throwIfAborted();
+      try {
+        characters.push(await takeInModel(main, companionsOf(main, paths, given), author, signal));
+      } catch (error) {
+        signal?.throwIfAborted();
+        refused.push({ path: main, problem: problemFor(error, main) });
+      }
     }
+    signal?.throwIfAborted();
+    await markAnswered(characters.map(({ id }) => id));
+  } catch (error) {
+    await takeBack(characters);
+    throw signal?.aborted ? cancelled(place) : error;
+  } finally {
+    characters.forEach(({ id }) => onTheirWay.delete(id));
   }
   if (characters.length === 0) throw new YarvoError(refused[0].problem);
   return { characters, refused };
+}
+
+const cancelled = (place: string): YarvoError =>
+  new YarvoError({ code: 'cancelled', message: 'Cancelled; nothing was kept.', place, remedy: 'Drop the file again if it is wanted.' });
+
+/** What this upload made goes again: nobody has seen it yet. What was there before it stays. */
+async function takeBack(characters: readonly TakenIn[]): Promise<void> {
+  for (const { id, isAlreadyThere } of characters) if (!isAlreadyThere) await deleteCharacter(id, { withPacks: false });
+}
+
+async function markAnswered(ids: readonly string[]): Promise<void> {
+  await models().Character.update({ answeredAt: new Date() }, { where: { id: [...ids], answeredAt: null } });
 }
 
 /** A single file as one character. @throws {YarvoError} */
@@ -62,44 +95,81 @@ function companionsOf(main: string, models: readonly string[], files: readonly S
   return files.filter((file) => file.path === main || !models.includes(file.path));
 }
 
-async function takeInModel(main: string, files: readonly SourceFile[], author: string): Promise<TakenIn> {
+async function takeInModel(
+  main: string,
+  files: readonly SourceFile[],
+  author: string,
+  signal: AbortSignal | undefined,
+): Promise<TakenIn> {
+  assertName(main);
   const holder = files.find((file) => file.path === main) ?? files.find((file) => isZip(file.bytes)) ?? files[0];
+  const there = await findUnanswered(holder, main);
+  if (there) return { ...there, isAlreadyThere: true };
   const known = await earlierDecisions(holder, main);
-  const { result, decisions } = await readWith(files, main, known?.decisions ?? NO_DECISIONS);
-  const { rig, match, normalisation, portrait } = result;
+  const { result, decisions } = await readWith(files, main, known?.decisions ?? NO_DECISIONS, signal);
+  const { rig, match, portrait } = result;
   const definition = defaultDefinition();
   const provenance = isEmpty(decisions.provenance) ? rig.source.provenance : decisions.provenance;
   const fit = initialFit(match, definition, { ...decisions, provenance });
-  const { findings } = assessFit({ rig, match, normalisation, fit, definition, profile: defaultProfile() });
-  const doubts = countDoubts(fit);
+  const { doubts, blockers } = countReading(result, fit);
   const state: CharacterState = doubts > 0 || !match.creature.isHumanoid ? 'needs a look' : 'new';
-  const id = randomUUID();
   const fileName = lastPart(main);
-  return database().transaction(async (transaction) => {
+  return inTransaction(async (transaction) => {
+    signal?.throwIfAborted();
+    const id = randomUUID();
     const blobHash = await putBlob(holder.bytes, transaction);
     const name = await freeName(nameFrom(fileName), transaction);
     const now = new Date();
-    await insertCharacter({ id, name, fileName, blobHash, mainPath: main, joinedInto: null, state, kind: rig.kind, bones: rig.bones.length, isHumanoid: match.creature.isHumanoid, portrait, createdBy: author, createdAt: now }, transaction);
+    const twin = await findRecentTwin(blobHash, main, transaction);
+    await insertCharacter({ id, name, fileName, blobHash, mainPath: main, joinedInto: null, state, kind: rig.kind, bones: rig.bones.length, isHumanoid: match.creature.isHumanoid, portrait, createdBy: author, createdAt: now, archivedAt: null, answeredAt: null }, transaction);
     await insertSourceFiles(id, files, author, transaction);
     await insertInterpretation(id, decisions, result, transaction);
     const description = known && decisions !== NO_DECISIONS ? `first pass, with the intake decisions of ${known.name}` : 'first pass';
-    await insertFit({ characterId: id, definitionId: definition.id, state: fit, description, doubts, blockers: countBlockers(findings), author, at: now }, transaction);
-    return { id, name, fileName };
+    await insertFit({ characterId: id, definitionId: definition.id, state: fit, description, doubts, blockers, author, at: now }, transaction);
+    onTheirWay.add(id);
+    return { id, name, fileName, ...(twin && { sameAs: twin }) };
   });
+}
+
+/** A character of the same file whose sender was never told of it, since Yarvo ended before it could answer. */
+async function findUnanswered(holder: SourceFile, main: string): Promise<TakenIn | null> {
+  const rows = await models().Character.findAll({
+    where: {
+      blobHash: blobHashOf(holder.bytes),
+      mainPath: main,
+      answeredAt: null,
+      archivedAt: null,
+      createdAt: { [Op.gt]: new Date(Date.now() - AGAIN_WITHIN_MS) },
+    },
+    order: [['createdAt', 'DESC']],
+  });
+  const row = rows.find(({ id }) => !onTheirWay.has(id));
+  return row ? { id: row.id, name: row.name, fileName: row.fileName } : null;
+}
+
+/** A character that was made of the same file a moment ago: probably the same drop, twice. */
+async function findRecentTwin(blobHash: string, main: string, transaction: Transaction): Promise<TakenIn['sameAs'] | null> {
+  const row = await models().Character.findOne({
+    where: { blobHash, mainPath: main, archivedAt: null, createdAt: { [Op.gt]: new Date(Date.now() - AGAIN_WITHIN_MS) } },
+    order: [['createdAt', 'DESC']],
+    transaction,
+  });
+  return row && { id: row.id, name: row.name };
 }
 
 const isEmpty = (provenance: IntakeDecisions['provenance']): boolean => Object.values(provenance).every((text) => text === '');
 
 /** Decisions made about the same bytes before are made again; where they no longer fit, the file is read as found. */
-async function readWith(files: readonly SourceFile[], main: string, decisions: IntakeDecisions): Promise<{ result: IntakeResult; decisions: IntakeDecisions }> {
+async function readWith(files: readonly SourceFile[], main: string, decisions: IntakeDecisions, signal: AbortSignal | undefined): Promise<{ result: IntakeResult; decisions: IntakeDecisions }> {
   if (decisions !== NO_DECISIONS) {
     try {
-      return { result: await runIntake({ files, main, decisions }), decisions };
+      return { result: await runIntake({ files, main, decisions }, signal), decisions };
     } catch (error) {
       if (!(error instanceof YarvoError)) throw error;
+      signal?.throwIfAborted();
     }
   }
-  return { result: await runIntake({ files, main, decisions: NO_DECISIONS }), decisions: NO_DECISIONS };
+  return { result: await runIntake({ files, main, decisions: NO_DECISIONS }, signal), decisions: NO_DECISIONS };
 }
 
 /** Decisions of the character that was read from the same file last. Parts and supplied files did not come along, so they are not repeated. */
@@ -109,10 +179,62 @@ async function earlierDecisions(holder: SourceFile, main: string): Promise<{ nam
   return fit && { name: earlier.name, decisions: { ...fit.state.intake, parts: [], supplied: [] } };
 }
 
+/** What the database has room for. */
+const NAME_LIMITS = { path: 300, fileName: 255 } as const;
+
+/** @throws {YarvoError} `name-too-long` */
+function assertName(path: string): void {
+  const fileName = lastPart(path);
+  const fail = (what: string, length: number, limit: number): never => {
+    throw new YarvoError({
+      code: 'name-too-long',
+      message: `The ${what} has ${length} characters; ${limit} is the limit.`,
+      place: shortenMiddle(path, 120),
+      remedy: 'Give the file a shorter name, or move it into fewer folders, and drop it again.',
+    });
+  };
+  if (fileName.length > NAME_LIMITS.fileName) fail("file's name", fileName.length, NAME_LIMITS.fileName);
+  if (path.length > NAME_LIMITS.path) fail("file's path", path.length, NAME_LIMITS.path);
+}
+
+/**
+ * Files under plain paths, each path once: the same file sent twice counts once; another model of the same name gets a
+ * number, so that each is read with its own bytes.
+ * @throws {YarvoError} where a path is too long, or two companions of one name differ and none could be told apart.
+ */
+function distinctFiles(files: readonly SourceFile[]): SourceFile[] {
+  const byPath = new Map<string, SourceFile>();
+  for (const file of files) {
+    const path = plainPath(file.path);
+    assertName(path);
+    const known = byPath.get(path);
+    if (!known) byPath.set(path, { ...file, path });
+    else if (Buffer.compare(known.bytes, file.bytes) !== 0) byPath.set(...numbered({ ...file, path }, byPath));
+  }
+  return [...byPath.values()];
+}
+
+function numbered(file: SourceFile, taken: ReadonlyMap<string, SourceFile>): [string, SourceFile] {
+  if (!isModel(file.path) && !isZip(file.bytes)) {
+    throw new YarvoError({
+      code: 'same-path',
+      message: `Two files of the upload are called "${shortenMiddle(file.path, 120)}" and differ.`,
+      place: shortenMiddle(file.path, 120),
+      remedy: 'Rename one of them, or send each with its own model.',
+    });
+  }
+  const [, stem, ending] = /^(.*?)(\.[^./]*)?$/s.exec(file.path) as unknown as [string, string, string | undefined];
+  for (let count = 2; ; count++) {
+    const path = `${stem} (${count})${ending ?? ''}`;
+    if (!taken.has(path)) return [path, { ...file, path }];
+  }
+}
+
 /** Forward slashes, no way up, no drive: a label that never reaches the file system. */
 function plainPath(path: string): string {
-  const parts = path.replaceAll('\\', '/').split('/').filter((part) => part !== '' && part !== '.' && part !== '..' && !/^[A-Za-z]:$/.test(part));
-  return parts.join('/').replace(/[\p{C}]/gu, '').slice(-280) || 'file';
+  const visible = path.replace(/[\p{C}]/gu, '');
+  const parts = visible.replaceAll('\\', '/').split('/').filter((part) => part !== '' && part !== '.' && part !== '..' && !/^[A-Za-z]:$/.test(part));
+  return parts.join('/') || 'file';
 }
 
 /** "eel-seller.glb" -> "Eel seller". */

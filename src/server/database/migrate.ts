@@ -3,8 +3,13 @@ import { SequelizeStorage, Umzug } from 'umzug';
 import { database } from './connection';
 import * as firstTables from './migrations/0001-first-tables';
 import * as interpretations from './migrations/0002-interpretations';
+import * as nothingLost from './migrations/0003-nothing-lost';
 
-const MIGRATIONS = { '0001-first-tables': firstTables, '0002-interpretations': interpretations };
+const MIGRATIONS = {
+  '0001-first-tables': firstTables,
+  '0002-interpretations': interpretations,
+  '0003-nothing-lost': nothingLost,
+};
 
 /** Brings the database to the newest shape; returns the names of the migrations that ran. */
 export async function migrate(): Promise<string[]> {

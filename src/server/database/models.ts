@@ -5,12 +5,16 @@ export interface BlobRow { hash: string; sizeBytes: number; chunkCount: number; 
 export interface BlobChunkRow { hash: string; sequence: number; content: Buffer }
 export interface CharacterRow {
   id: string; name: string; fileName: string; blobHash: string; mainPath: string; joinedInto: string | null; state: string; kind: string; bones: number; isHumanoid: boolean; portrait: string; createdBy: string; createdAt: Date;
+  /** Set while the character is put away. */
+  archivedAt: Date | null;
+  /** When the sender was told of it; null where Yarvo ended before it could. */
+  answeredAt: Date | null;
 }
 export interface SourceFileRow { characterId: string; path: string; blobHash: string; purpose: string; createdBy: string; createdAt: Date }
-export interface InterpretationRow { characterId: string; decisionsKey: string; glbHash: string; rig: string; firstPass: string; sheet: string; origins: string; portrait: string }
-export interface FitRow { id: string; characterId: string; definitionId: string; revision: number; doubts: number; blockers: number; updatedAt: Date }
-export interface FitChangeRow { fitId: string; revision: number; kind: string; description: string; action: string | null; state: string; author: string; createdAt: Date }
-export interface HandoffRow { id: string; characterId: string; version: number; fileName: string; blobHash: string; manifest: string; author: string; createdAt: Date }
+export interface InterpretationRow { characterId: string; decisionsKey: string; glbHash: string; rig: string; firstPass: string; sheet: string; origins: string; portrait: string; createdAt: Date }
+export interface FitRow { id: string; characterId: string; definitionId: string; revision: number; doubts: number; blockers: number; countedBy: string; updatedAt: Date }
+export interface FitChangeRow { fitId: string; revision: number; kind: string; description: string; action: string | null; state: string; author: string; changeId: string | null; createdAt: Date }
+export interface HandoffRow { id: string; characterId: string; characterName: string; version: number; fileName: string; blobHash: string; manifest: string; author: string; createdAt: Date }
 
 type Table<Row extends object> = ModelStatic<Model<Row, Row> & Row>;
 
@@ -30,6 +34,7 @@ const cache = new WeakMap<Sequelize, Models>();
 const string = () => ({ type: DataTypes.STRING, allowNull: false });
 const integer = () => ({ type: DataTypes.INTEGER, allowNull: false });
 const text = () => ({ type: DataTypes.TEXT, allowNull: false });
+const dateOrNull = () => ({ type: DataTypes.DATE(3), allowNull: true });
 const date = () => ({ type: DataTypes.DATE(3), allowNull: false });
 const key = () => ({ type: DataTypes.STRING, primaryKey: true });
 
@@ -43,15 +48,15 @@ export function models(sequelize: Sequelize = database()): Models {
     Blob: define('Blob', 'blobs', { hash: key(), sizeBytes: integer(), chunkCount: integer(), createdAt: date() }),
     BlobChunk: define('BlobChunk', 'blob_chunks', { hash: key(), sequence: { type: DataTypes.INTEGER, primaryKey: true }, content: { type: DataTypes.BLOB, allowNull: false } }),
     Character: define('Character', 'characters', {
-      id: key(), name: string(), fileName: string(), blobHash: string(), mainPath: string(), joinedInto: { type: DataTypes.STRING, allowNull: true }, state: string(), kind: string(), bones: integer(), isHumanoid: { type: DataTypes.BOOLEAN, allowNull: false }, portrait: text(), createdBy: string(), createdAt: date(),
+      id: key(), name: string(), fileName: string(), blobHash: string(), mainPath: string(), joinedInto: { type: DataTypes.STRING, allowNull: true }, state: string(), kind: string(), bones: integer(), isHumanoid: { type: DataTypes.BOOLEAN, allowNull: false }, portrait: text(), createdBy: string(), createdAt: date(), archivedAt: dateOrNull(), answeredAt: dateOrNull(),
     }),
     SourceFile: define('SourceFile', 'source_files', { characterId: key(), path: { type: DataTypes.STRING, primaryKey: true }, blobHash: string(), purpose: string(), createdBy: string(), createdAt: date() }),
-    Interpretation: define('Interpretation', 'interpretations', { characterId: key(), decisionsKey: { type: DataTypes.STRING, primaryKey: true }, glbHash: string(), rig: text(), firstPass: text(), sheet: text(), origins: text(), portrait: text() }),
-    Fit: define('Fit', 'fits', { id: key(), characterId: string(), definitionId: string(), revision: integer(), doubts: integer(), blockers: integer(), updatedAt: date() }),
+    Interpretation: define('Interpretation', 'interpretations', { characterId: key(), decisionsKey: { type: DataTypes.STRING, primaryKey: true }, glbHash: string(), rig: text(), firstPass: text(), sheet: text(), origins: text(), portrait: text(), createdAt: date() }),
+    Fit: define('Fit', 'fits', { id: key(), characterId: string(), definitionId: string(), revision: integer(), doubts: integer(), blockers: integer(), countedBy: string(), updatedAt: date() }),
     FitChange: define('FitChange', 'fit_changes', {
-      fitId: key(), revision: { type: DataTypes.INTEGER, primaryKey: true }, kind: string(), description: string(), action: { type: DataTypes.TEXT, allowNull: true }, state: text(), author: string(), createdAt: date(),
+      fitId: key(), revision: { type: DataTypes.INTEGER, primaryKey: true }, kind: string(), description: string(), action: { type: DataTypes.TEXT, allowNull: true }, state: text(), author: string(), changeId: { type: DataTypes.STRING, allowNull: true }, createdAt: date(),
     }),
-    Handoff: define('Handoff', 'handoffs', { id: key(), characterId: string(), version: integer(), fileName: string(), blobHash: string(), manifest: text(), author: string(), createdAt: date() }),
+    Handoff: define('Handoff', 'handoffs', { id: key(), characterId: string(), characterName: string(), version: integer(), fileName: string(), blobHash: string(), manifest: text(), author: string(), createdAt: date() }),
   };
   cache.set(sequelize, made);
   return made;

@@ -1,34 +1,70 @@
 import type { Transaction } from 'sequelize';
-import { assessFit, type Assessment } from '@/core/assess/assess';
-import { assessmentView, type CharacterState, type FitView } from '@/core/character/character-view';
-import { countBlockers } from '@/core/checks/run-checks';
+import { assessmentView, type FitView } from '@/core/character/character-view';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { countDoubts, type FitState } from '@/core/fit/fit';
+import type { FitState } from '@/core/fit/fit';
 import { applyAction, CLOSED, describeAction, type FitAction } from '@/core/fit/fit-actions';
-import { historyPosition, type ChangeKind } from '@/core/fit/history';
+import { historyPosition, stepsInForce, type ChangeKind } from '@/core/fit/history';
 import { rebaseFit } from '@/core/fit/rebase-fit';
 import { describeDecisions, type IntakeDecisions } from '@/core/intake/decisions';
-import { findCharacter, updateCharacter, type CharacterRecord } from '../characters/character-repository';
+import {
+  findCharacter,
+  lockCharacterState,
+  updateCharacter,
+  type CharacterRecord,
+} from '../characters/character-repository';
 import { decisionsKey } from '../characters/decisions-key';
-import { interpretationOf, type InterpretationRecord } from '../characters/interpretations';
-import { database } from '../database/connection';
-import { defaultProfile, definitionOf } from '../definitions';
-import { appendChange, findCurrentFit, findFit, listChangeRows, listHistory, readFitState, type FitRecord } from './fit-repository';
+import {
+  interpretationOf,
+  prepareReading,
+  type InterpretationRecord,
+  type PreparedReading,
+} from '../characters/interpretations';
+import { insertFreshFiles, type FreshFile } from '../characters/source-files';
+import { inTransaction } from '../database/transaction';
+import { definitionOf } from '../definitions';
+import { assessReading, countReading, stateAfterChange } from './assess-reading';
+import {
+  appendChange,
+  findCurrentFit,
+  findFit,
+  isMadeBy,
+  listChangeRows,
+  listHistory,
+  readFitState,
+  type FitRecord,
+} from './fit-repository';
+import { planOwnUndo } from './take-back';
+
+export type RefusalCode = 'not-found' | 'conflict' | 'not-possible' | 'not-yours';
 
 export type ChangeResult =
   | { readonly ok: true; readonly fit: FitView }
-  | { readonly ok: false; readonly code: 'not-found' | 'conflict' | 'not-possible'; readonly message: string; readonly fit?: FitView };
+  | { readonly ok: false; readonly code: RefusalCode; readonly message: string; readonly fit?: FitView };
 
 export interface ChangeRequest {
   /** Revision the sender has seen. An older one is answered with the newer fit, never overwritten. */
   readonly baseRevision: number;
   readonly author: string;
+  /** Names the change, so that one sent again after a lost answer is recognised. */
+  readonly changeId?: string;
+}
+
+export interface UndoRequest extends ChangeRequest {
+  /** "own": only a step of the author's is taken back, though others came after it. Default: whatever was last. */
+  readonly whose?: 'own' | 'anyone';
 }
 
 /** What a change becomes. */
 type StepOutcome =
-  | { readonly ok: true; readonly kind: ChangeKind; readonly action: object | null; readonly description: string; readonly state: FitState; readonly reading: InterpretationRecord }
-  | { readonly ok: false; readonly message: string };
+  | {
+    readonly ok: true;
+    readonly kind: ChangeKind;
+    readonly action: object | null;
+    readonly description: string;
+    readonly state: FitState;
+    readonly reading: PreparedReading;
+  }
+  | { readonly ok: false; readonly code?: RefusalCode; readonly message: string };
 
 interface StepSubject {
   readonly character: CharacterRecord;
@@ -37,99 +73,148 @@ interface StepSubject {
   readonly reading: InterpretationRecord;
 }
 
+/** What is written together with a change, or not at all. */
+interface Along {
+  readonly files?: readonly FreshFile[];
+  readonly also?: (transaction: Transaction) => Promise<void>;
+}
+
+const kept = (record: InterpretationRecord): PreparedReading => ({ record, keep: null });
+
 export const changeFit = (characterId: string, action: FitAction, request: ChangeRequest): Promise<ChangeResult> =>
   step(characterId, request, async ({ state, reading }) => {
     const definition = definitionOf(state.definitionId);
     const outcome = applyAction(state, action, { ...reading, definition });
     if (!outcome.ok) return { ok: false, message: outcome.message };
-    return { ok: true, kind: 'act', action, description: describeAction(action, definition, reading.rig), state: outcome.state, reading };
-  }, action.kind === 'reopen');
+    const description = describeAction(action, definition, reading.rig);
+    return { ok: true, kind: 'act', action, description, state: outcome.state, reading: kept(reading) };
+  }, { reopens: action.kind === 'reopen' });
 
 /**
  * Changes how the file is understood. The files are read under the new decisions first; the fit is then carried over to
- * the rig that comes of it.
+ * the rig that comes of it. The reading is kept with the change, not without it.
  */
-export async function changeIntake(characterId: string, change: Partial<IntakeDecisions>, request: ChangeRequest): Promise<ChangeResult> {
-  try {
-    // The reading takes a worker and its time, so it is made before the fit is locked; the locked step finds it ready.
-    const character = await findCharacter(characterId);
-    const fit = character && (await findCurrentFit(characterId));
-    if (fit) await interpretationOf(character, { ...fit.state.intake, ...change });
-  } catch (error) {
-    if (error instanceof YarvoError) return { ok: false, code: 'not-possible', message: `${error.problem.message} ${error.problem.remedy}` };
-    throw error;
-  }
-  return step(characterId, request, async ({ character, state, reading }) => {
+export const changeIntake = (
+  characterId: string,
+  change: Partial<IntakeDecisions>,
+  request: ChangeRequest,
+  along: Along = {},
+): Promise<ChangeResult> =>
+  step(characterId, request, async ({ character, state, reading }) => {
     const intake = { ...state.intake, ...change };
     if (JSON.stringify(intake) === JSON.stringify(state.intake)) return { ok: false, message: 'It is so already.' };
-    const next = await interpretationOf(character, intake);
-    const carried = rebaseFit(state, reading, next, definitionOf(state.definitionId), intake);
-    return { ok: true, kind: 'act', action: { kind: 'intake', change }, description: describeDecisions(state.intake, intake), state: carried, reading: next };
-  });
+    const next = await prepareReading(character, intake, along.files).catch(refusalOf);
+    if ('message' in next) return { ok: false, message: next.message };
+    return {
+      ok: true,
+      kind: 'act',
+      action: { kind: 'intake', change },
+      description: describeDecisions(state.intake, intake),
+      state: rebaseFit(state, reading, next.record, definitionOf(state.definitionId), intake),
+      reading: next,
+    };
+  }, along);
+
+/** Decisions that do not fit the files are a refused change, in the reader's own words. */
+function refusalOf(error: unknown): { message: string } {
+  if (error instanceof YarvoError) return { message: `${error.problem.message} ${error.problem.remedy}` };
+  throw error;
 }
 
-export const undoFit = (characterId: string, request: ChangeRequest): Promise<ChangeResult> => travel(characterId, 'undo', request);
-export const redoFit = (characterId: string, request: ChangeRequest): Promise<ChangeResult> => travel(characterId, 'redo', request);
-
-const travel = (characterId: string, kind: 'undo' | 'redo', request: ChangeRequest): Promise<ChangeResult> =>
-  step(characterId, request, async ({ character, fit }, transaction) => {
-    const position = historyPosition(await listChangeRows(fit.id, transaction));
-    const target = kind === 'undo' ? position.undoTo : position.redoTo;
-    if (target === null) return { ok: false, message: `There is nothing to ${kind}.` };
-    const state = await readFitState(fit.id, target, transaction);
-    return { ok: true, kind, action: null, description: `${kind} to revision ${target}`, state, reading: await interpretationOf(character, state.intake) };
+export const undoFit = (characterId: string, request: UndoRequest): Promise<ChangeResult> =>
+  step(characterId, request, async (subject) => {
+    const inForce = stepsInForce(await listChangeRows(subject.fit.id));
+    if (inForce.length < 2) return { ok: false, message: 'There is nothing to undo.' };
+    if (request.whose !== 'own') return travel(subject, 'undo', inForce[inForce.length - 2]);
+    const plan = await planOwnUndo(subject, inForce, request.author);
+    if (plan.kind === 'last') return travel(subject, 'undo', inForce[inForce.length - 2]);
+    if (plan.kind === 'refused') return { ok: false, code: plan.code, message: plan.message };
+    const action = { kind: 'take-back', revision: plan.revision };
+    const { description, state } = plan;
+    return { ok: true, kind: 'act', action, description, state, reading: kept(subject.reading) };
   });
+
+export const redoFit = (characterId: string, request: ChangeRequest): Promise<ChangeResult> =>
+  step(characterId, request, async (subject) => {
+    const { redoTo } = historyPosition(await listChangeRows(subject.fit.id));
+    return redoTo === null ? { ok: false, message: 'There is nothing to redo.' } : travel(subject, 'redo', redoTo);
+  });
+
+async function travel({ character, fit }: StepSubject, kind: 'undo' | 'redo', target: number): Promise<StepOutcome> {
+  const state = await readFitState(fit.id, target);
+  const reading = await prepareReading(character, state.intake);
+  return { ok: true, kind, action: null, description: `${kind} to revision ${target}`, state, reading };
+}
 
 /** Brings back the fit as it was at an earlier revision, as a new step that can itself be undone. */
 export const restoreFit = (characterId: string, revision: number, request: ChangeRequest): Promise<ChangeResult> =>
-  step(characterId, request, async ({ character, fit }, transaction) => {
-    if (revision >= fit.revision) return { ok: false, message: `Revision ${revision} is not behind the fit, which is at ${fit.revision}.` };
-    const earlier = await readFitState(fit.id, revision, transaction);
-    const state = { ...earlier, isClosed: false };
-    return { ok: true, kind: 'act', action: { kind: 'restore', revision }, description: `back to revision ${revision}`, state, reading: await interpretationOf(character, state.intake) };
+  step(characterId, request, async ({ character, fit }) => {
+    if (revision >= fit.revision) {
+      return { ok: false, message: `Revision ${revision} is not behind the fit, which is at ${fit.revision}.` };
+    }
+    const state = { ...(await readFitState(fit.id, revision)), isClosed: false };
+    return {
+      ok: true,
+      kind: 'act',
+      action: { kind: 'restore', revision },
+      description: `back to revision ${revision}`,
+      state,
+      reading: await prepareReading(character, state.intake),
+    };
   });
 
-/** One change under the fit's row lock: two people's changes follow each other, the later one sees a conflict. */
+/**
+ * One change of a fit. Everything that takes time is computed on the revision that the sender saw, without a lock: the
+ * history is append-only, so a revision says all. The transaction then only looks whether the fit is still there, and
+ * appends; it takes no second connection, and two people's changes follow each other, the later one as a conflict.
+ */
 async function step(
   characterId: string,
   request: ChangeRequest,
-  work: (subject: StepSubject, transaction: Transaction) => Promise<StepOutcome>,
-  reopens = false,
+  work: (subject: StepSubject) => Promise<StepOutcome>,
+  { reopens = false, files = [], also }: Along & { readonly reopens?: boolean } = {},
 ): Promise<ChangeResult> {
   const character = await findCharacter(characterId);
-  if (!character) return { ok: false, code: 'not-found', message: 'There is no such character.' };
-  const done = await database().transaction(async (transaction): Promise<ChangeResult | null> => {
-    const fit = await findFit(characterId, transaction, true);
-    if (!fit) return { ok: false, code: 'not-found', message: 'The character has no fit.' };
-    if (fit.revision !== request.baseRevision) {
-      return { ok: false, code: 'conflict', message: `The fit is at revision ${fit.revision} by now; your change was made on revision ${request.baseRevision}.` };
-    }
-    const state = await readFitState(fit.id, fit.revision, transaction);
-    if (state.isClosed && !reopens) return { ok: false, code: 'not-possible', message: CLOSED.message };
-    const outcome = await work({ character, fit, state, reading: await interpretationOf(character, state.intake) }, transaction);
-    if (!outcome.ok) return { ok: false, code: 'not-possible', message: outcome.message };
-    const { reading } = outcome;
-    const assessment = assess(reading, outcome.state);
-    const [doubts, blockers] = [countDoubts(outcome.state), countBlockers(assessment.findings)];
-    await appendChange(fit, { ...outcome, author: request.author, doubts, blockers }, transaction);
+  const fit = character && (await findCurrentFit(characterId));
+  if (!character || !fit) return { ok: false, code: 'not-found', message: 'There is no such character.' };
+  if (fit.revision !== request.baseRevision) return behind(character, fit, request);
+  if (fit.state.isClosed && !reopens) return { ok: false, code: 'not-possible', message: CLOSED.message };
+  const reading = await interpretationOf(character, fit.state.intake);
+  const outcome = await work({ character, fit, state: fit.state, reading });
+  if (!outcome.ok) return { ok: false, code: outcome.code ?? 'not-possible', message: outcome.message };
+  const { record, keep } = outcome.reading;
+  const counts = countReading(record, outcome.state);
+  const found = await inTransaction(async (transaction) => {
+    const locked = await findFit(characterId, transaction, true);
+    if (locked?.revision !== fit.revision) return locked;
+    const state = await lockCharacterState(characterId, transaction);
+    await insertFreshFiles(characterId, files, request.author, transaction);
+    await keep?.(transaction);
+    await appendChange(fit, { ...outcome, author: request.author, changeId: request.changeId ?? null, ...counts }, transaction);
     await updateCharacter(characterId, {
-      state: nextState(character.state, doubts, blockers), kind: reading.rig.kind, bones: reading.rig.bones.length, isHumanoid: reading.match.creature.isHumanoid, portrait: reading.portrait,
+      state: stateAfterChange(state, counts),
+      kind: record.rig.kind,
+      bones: record.rig.bones.length,
+      isHumanoid: record.match.creature.isHumanoid,
+      portrait: record.portrait,
     }, transaction);
-    return null;
+    await also?.(transaction);
+    return locked;
   });
-  if (done?.ok === false && done.code !== 'conflict') return done;
-  const view = await readFitView(character);
-  if (done?.ok === false) return { ...done, fit: view };
-  return { ok: true, fit: view };
+  if (!found) return { ok: false, code: 'not-found', message: 'The character was deleted meanwhile.' };
+  if (found.revision !== fit.revision) return behind(character, found, request);
+  return { ok: true, fit: await readFitView(character) };
 }
 
-function nextState(state: CharacterState, doubts: number, blockers: number): CharacterState {
-  if (state === 'handed off' || state === 'reopened') return 'reopened';
-  return doubts === 0 && blockers === 0 ? 'ready' : 'in work';
+/** The fit is further than the sender knew: by this very change, made before and its answer lost, or by somebody's. */
+async function behind(character: CharacterRecord, { id, revision }: FitRecord, request: ChangeRequest): Promise<ChangeResult> {
+  const { baseRevision, changeId } = request;
+  const isMade = changeId !== undefined && (await isMadeBy(id, baseRevision + 1, changeId));
+  const fit = await readFitView(character);
+  if (isMade) return { ok: true, fit };
+  const message = `The fit is at revision ${revision} by now; your change was made on revision ${baseRevision}.`;
+  return { ok: false, code: 'conflict', message, fit };
 }
-
-const assess = ({ rig, match, normalisation }: InterpretationRecord, state: FitState): Assessment =>
-  assessFit({ rig, match, normalisation, fit: state, definition: definitionOf(state.definitionId), profile: defaultProfile() });
 
 /** The fit as it stands, with its history and what follows from it. */
 export async function readFitView(character: CharacterRecord): Promise<FitView> {
@@ -139,5 +224,13 @@ export async function readFitView(character: CharacterRecord): Promise<FitView> 
   const [rows, history] = await Promise.all([listChangeRows(fit.id), listHistory(fit.id)]);
   const position = historyPosition(rows);
   const reading = await interpretationOf(character, state.intake);
-  return { revision: fit.revision, readingKey: decisionsKey(state.intake), state, canUndo: position.undoTo !== null, canRedo: position.redoTo !== null, history, ...assessmentView(assess(reading, state)) };
+  return {
+    revision: fit.revision,
+    readingKey: decisionsKey(state.intake),
+    state,
+    canUndo: position.undoTo !== null,
+    canRedo: position.redoTo !== null,
+    history,
+    ...assessmentView(assessReading(reading, state)),
+  };
 }

@@ -3,6 +3,7 @@ import { Op, type Transaction } from 'sequelize';
 import { FitStateSchema, type FitState } from '@/core/fit/fit';
 import type { ChangeKind, ChangeRow } from '@/core/fit/history';
 import { models } from '../database/models';
+import { countedBy } from './assess-reading';
 import type { HistoryEntry } from '@/core/character/character-view';
 
 export interface FitRecord {
@@ -26,8 +27,8 @@ export interface NewFit {
 export async function insertFit(fit: NewFit, transaction: Transaction): Promise<void> {
   const { Fit, FitChange } = models();
   const id = randomUUID();
-  await Fit.create({ id, characterId: fit.characterId, definitionId: fit.definitionId, revision: 0, doubts: fit.doubts, blockers: fit.blockers, updatedAt: fit.at }, { transaction });
-  await FitChange.create({ fitId: id, revision: 0, kind: 'start', description: fit.description.slice(0, 300), action: null, state: JSON.stringify(fit.state), author: fit.author, createdAt: fit.at }, { transaction });
+  await Fit.create({ id, characterId: fit.characterId, definitionId: fit.definitionId, revision: 0, doubts: fit.doubts, blockers: fit.blockers, countedBy: countedBy(fit.state), updatedAt: fit.at }, { transaction });
+  await FitChange.create({ fitId: id, revision: 0, kind: 'start', description: fit.description.slice(0, 300), action: null, state: JSON.stringify(fit.state), author: fit.author, changeId: null, createdAt: fit.at }, { transaction });
 }
 
 /** The fit's row; with `lock` nobody else can change it until the transaction ends. */
@@ -53,6 +54,29 @@ export async function listChangeRows(fitId: string, transaction?: Transaction): 
   return rows.map((row) => ({ revision: row.revision, kind: row.kind as ChangeKind }));
 }
 
+/** A step with what was done, as far as it can be done again. */
+export interface FitStep {
+  readonly revision: number;
+  readonly author: string;
+  readonly description: string;
+  readonly action: unknown;
+}
+
+/** Some steps of a fit, in the order of their revisions. */
+export async function listSteps(fitId: string, revisions: readonly number[]): Promise<FitStep[]> {
+  const rows = await models().FitChange.findAll({
+    where: { fitId, revision: [...revisions] },
+    attributes: ['revision', 'author', 'description', 'action'],
+    order: [['revision', 'ASC']],
+  });
+  return rows.map(({ revision, author, description, action }) => ({
+    revision,
+    author,
+    description,
+    action: action === null ? null : (JSON.parse(action) as unknown),
+  }));
+}
+
 const HISTORY_PAGE = 200;
 
 /** The newest steps, or the newest before a revision. */
@@ -67,6 +91,8 @@ export interface NewChange {
   readonly action: object | null;
   readonly state: FitState;
   readonly author: string;
+  /** What the sender calls the change; null where it has no name. */
+  readonly changeId: string | null;
   readonly doubts: number;
   readonly blockers: number;
 }
@@ -77,8 +103,13 @@ export async function appendChange(fit: FitRecord, change: NewChange, transactio
   const revision = fit.revision + 1;
   const now = new Date();
   await FitChange.create({
-    fitId: fit.id, revision, kind: change.kind, description: change.description.slice(0, 300), action: change.action && JSON.stringify(change.action), state: JSON.stringify(change.state), author: change.author, createdAt: now,
+    fitId: fit.id, revision, kind: change.kind, description: change.description.slice(0, 300), action: change.action && JSON.stringify(change.action), state: JSON.stringify(change.state), author: change.author, changeId: change.changeId, createdAt: now,
   }, { transaction });
-  await Fit.update({ revision, doubts: change.doubts, blockers: change.blockers, updatedAt: now }, { where: { id: fit.id }, transaction });
+  await Fit.update({ revision, doubts: change.doubts, blockers: change.blockers, countedBy: countedBy(change.state), updatedAt: now }, { where: { id: fit.id }, transaction });
   return revision;
+}
+
+/** Whether a revision was made by the change of that name. */
+export async function isMadeBy(fitId: string, revision: number, changeId: string, transaction?: Transaction): Promise<boolean> {
+  return (await models().FitChange.count({ where: { fitId, revision, changeId }, transaction })) > 0;
 }

@@ -3,11 +3,11 @@ import { getBlob, putBlob } from '../blobs/blob-store';
 import { findCharacter, updateCharacter } from '../characters/character-repository';
 import { interpretationOf } from '../characters/interpretations';
 import { models } from '../database/models';
-import { database } from '../database/connection';
+import { inTransaction } from '../database/transaction';
 import { defaultProfile, definitionOf } from '../definitions';
 import { findCurrentFit, findFit } from '../fits/fit-repository';
 import { runHandoff } from '../work/pool';
-import { insertHandoff, nextVersion } from './handoff-repository';
+import { findHandoff, insertHandoff, nextVersion } from './handoff-repository';
 
 /**
  * Builds a pack of the fit as it stands, and keeps it as the next version. Nothing is overwritten.
@@ -38,14 +38,32 @@ export async function handOff(characterId: string, author: string): Promise<{ ve
     signedOffBy: author,
     createdAt: now.toISOString(),
   });
-  return database().transaction(async (transaction) => {
+  return inTransaction(async (transaction) => {
     const locked = await findFit(characterId, transaction, true);
-    if (locked?.revision !== fit.revision || (await nextVersion(characterId, transaction)) !== version) {
-      throw new YarvoError({ code: 'changed-meanwhile', message: 'Somebody changed the fit while the pack was built.', place: character.name, remedy: 'Look at the change, then hand off again.' });
-    }
+    if (locked?.revision !== fit.revision) throw changedMeanwhile(character.name);
+    const other = await findHandoff(characterId, version, transaction);
+    if (other) throw handedOffMeanwhile(character.name, version, other.author);
     const blobHash = await putBlob(pack.zip, transaction);
-    await insertHandoff({ characterId, version, fileName: pack.fileName, blobHash, manifest: pack.manifest, author, at: now }, transaction);
+    const { fileName, manifest } = pack;
+    const characterName = character.name;
+    await insertHandoff({ characterId, characterName, version, fileName, blobHash, manifest, author, at: now }, transaction);
     await updateCharacter(characterId, { state: 'handed off' }, transaction);
-    return { version, fileName: pack.fileName };
+    return { version, fileName };
   });
 }
+
+const changedMeanwhile = (place: string): YarvoError =>
+  new YarvoError({
+    code: 'changed-meanwhile',
+    message: 'Somebody changed the fit while the pack was built.',
+    place,
+    remedy: 'Look at the change, then hand off again.',
+  });
+
+const handedOffMeanwhile = (place: string, version: number, author: string): YarvoError =>
+  new YarvoError({
+    code: 'handed-off-meanwhile',
+    message: `${author} handed off version ${version} of the same fit while this pack was built.`,
+    place,
+    remedy: 'Use that pack. Hand off again only if you want another one.',
+  });

@@ -6,6 +6,8 @@ import { models } from '../database/models';
 
 export interface NewHandoff {
   readonly characterId: string;
+  /** Kept beside the pack, which may outlive its character. */
+  readonly characterName: string;
   readonly version: number;
   readonly fileName: string;
   readonly blobHash: string;
@@ -27,9 +29,19 @@ export async function listHandoffs(characterId: string): Promise<HandoffView[]> 
   return rows.map((row) => ({ version: row.version, fileName: row.fileName, author: row.author, at: row.createdAt.toISOString(), sizeBytes: sizes.get(row.blobHash) ?? 0, manifest: JSON.parse(row.manifest) as Manifest }));
 }
 
-export async function findHandoff(characterId: string, version: number): Promise<{ fileName: string; blobHash: string } | null> {
-  const row = await models().Handoff.findOne({ where: { characterId, version } });
-  return row ? { fileName: row.fileName, blobHash: row.blobHash } : null;
+export interface HandoffRecord {
+  readonly fileName: string;
+  readonly blobHash: string;
+  readonly author: string;
+}
+
+export async function findHandoff(
+  characterId: string,
+  version: number,
+  transaction?: Transaction,
+): Promise<HandoffRecord | null> {
+  const row = await models().Handoff.findOne({ where: { characterId, version }, transaction });
+  return row ? { fileName: row.fileName, blobHash: row.blobHash, author: row.author } : null;
 }
 
 export async function nextVersion(characterId: string, transaction?: Transaction): Promise<number> {

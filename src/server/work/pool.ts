@@ -5,10 +5,13 @@ import type { Pack, PackInput } from '@/formats/pack/build-pack';
 import type { SourceFile } from '@/formats/source/companions';
 import type { Contents, Envelope, IntakeResult, IntakeTask } from '@/workers/server/tasks';
 import { readConfig } from '../config';
+import { log } from '../log/logger';
+import { watchMemory } from './memory-watch';
 
 const HOLDER = globalThis as { yarvoPool?: Piscina };
 /** Files waiting for a worker; beyond this a caller is told to come back. */
 const MAX_QUEUE = 64;
+const MAX_WORKERS = 2;
 
 function pool(): Piscina {
   if (!HOLDER.yarvoPool) {
@@ -16,9 +19,10 @@ function pool(): Piscina {
     HOLDER.yarvoPool = new Piscina({
       filename: path.join(folder, 'tasks.mjs'),
       minThreads: 0,
-      maxThreads: 2,
+      maxThreads: MAX_WORKERS,
       idleTimeout: 30_000,
       maxQueue: MAX_QUEUE,
+      // Arrays of numbers lie outside of the heap that is limited here: the readers count those, by the same setting.
       resourceLimits: { maxOldGenerationSizeMb: memoryMegabytes },
     });
   }
@@ -28,38 +32,82 @@ function pool(): Piscina {
 export type { IntakeResult } from '@/workers/server/tasks';
 
 /** Reads and matches a character's files in a worker. @throws {YarvoError} */
-export const runIntake = (task: IntakeTask): Promise<IntakeResult> => run<IntakeResult>('intake', task, task.main);
+export const runIntake = (task: IntakeTask, signal?: AbortSignal): Promise<IntakeResult> =>
+  run<IntakeResult>('intake', task, task.main, signal);
 
 /** Lists the models of an upload in a worker. @throws {YarvoError} */
-export const runListContents = (files: readonly SourceFile[], place: string): Promise<Contents> => run<Contents>('listContents', { files, place }, place);
+export const runListContents = (files: readonly SourceFile[], place: string, signal?: AbortSignal): Promise<Contents> =>
+  run<Contents>('listContents', { files, place }, place, signal);
 
 /** Builds a pack in a worker. @throws {YarvoError} */
 export const runHandoff = (input: PackInput): Promise<Pack> => run<Pack>('handoff', input, input.character);
 
-async function run<Value>(name: 'intake' | 'listContents' | 'handoff', task: object, place: string): Promise<Value> {
+/** @param sender ends the work, in the middle of it if need be. */
+async function run<Value>(
+  name: 'intake' | 'listContents' | 'handoff',
+  task: object,
+  place: string,
+  sender?: AbortSignal,
+): Promise<Value> {
   const { timeoutMs, memoryMegabytes } = readConfig().workers;
-  const signal = AbortSignal.timeout(timeoutMs);
+  const timeout = AbortSignal.timeout(timeoutMs);
+  const memory = watchMemory(memoryMegabytes * MAX_WORKERS);
+  const signal = AbortSignal.any([timeout, memory.signal, ...(sender ? [sender] : [])]);
   let envelope: Envelope<Value>;
   try {
     envelope = (await pool().run(task, { name, signal })) as Envelope<Value>;
   } catch (error) {
-    throw workerProblem(error as Error & { code?: string }, place, signal.aborted ? timeoutMs : null, memoryMegabytes);
+    sender?.throwIfAborted();
+    if (timeout.aborted) throw tooSlow(place, timeoutMs);
+    if (memory.signal.aborted) throw tooMuchMemory(place, memoryMegabytes);
+    throw workerProblem(error as Error & { code?: string }, place, memoryMegabytes);
+  } finally {
+    memory.stop();
   }
-  if (!envelope.ok) throw new YarvoError(envelope.problem);
-  return envelope.value;
+  if (envelope.ok) return envelope.value;
+  if (envelope.problem.code === 'unexpected') {
+    log().error({ place, problem: envelope.problem, stack: envelope.stack }, 'a worker failed');
+    throw unexpected(place);
+  }
+  throw new YarvoError(envelope.problem);
 }
 
-function workerProblem(error: Error & { code?: string }, place: string, timeoutMs: number | null, memoryMegabytes: number): YarvoError {
-  if (timeoutMs !== null) {
-    return new YarvoError({ code: 'too-slow', message: `The file was not done after ${timeoutMs / 1000} s, so it was given up.`, place, remedy: 'Reduce the file, or raise YARVO_WORKER_TIMEOUT_MS.' });
-  }
-  if (error.code === 'ERR_WORKER_OUT_OF_MEMORY') {
-    return new YarvoError({ code: 'too-much-memory', message: `The file needs more than ${memoryMegabytes} MB to read.`, place, remedy: 'Reduce the file, or raise YARVO_WORKER_MEMORY_MB.' });
-  }
+const tooSlow = (place: string, timeoutMs: number): YarvoError =>
+  new YarvoError({
+    code: 'too-slow',
+    message: `The file was not done after ${timeoutMs / 1000} s, so it was given up.`,
+    place,
+    remedy: 'Reduce the file, or raise YARVO_WORKER_TIMEOUT_MS.',
+  });
+
+const tooMuchMemory = (place: string, memoryMegabytes: number): YarvoError =>
+  new YarvoError({
+    code: 'too-much-memory',
+    message: `The file needs more than ${memoryMegabytes} MB to read.`,
+    place,
+    remedy: 'Reduce the file, or raise YARVO_WORKER_MEMORY_MB.',
+  });
+
+const unexpected = (place: string): YarvoError =>
+  new YarvoError({
+    code: 'worker-failed',
+    message: 'Reading it ended in a fault of Yarvo.',
+    place,
+    remedy: 'Try again; if it returns, look the id up in the log and keep the file.',
+  });
+
+function workerProblem(error: Error & { code?: string }, place: string, memoryMegabytes: number): YarvoError {
+  if (error.code === 'ERR_WORKER_OUT_OF_MEMORY') return tooMuchMemory(place, memoryMegabytes);
   if (/queue/i.test(error.message)) {
-    return new YarvoError({ code: 'queue-full', message: `${MAX_QUEUE} files are waiting already.`, place, remedy: 'Wait until some are done and try again.' });
+    return new YarvoError({
+      code: 'queue-full',
+      message: `${MAX_QUEUE} files are waiting already.`,
+      place,
+      remedy: 'Wait until some are done and try again.',
+    });
   }
-  return new YarvoError({ code: 'worker-failed', message: `Reading ended unexpectedly: ${error.message}.`, place, remedy: 'Try again; if it returns, the file triggers a fault in Yarvo.' });
+  log().error({ place, err: error }, 'a worker ended');
+  return unexpected(place);
 }
 
 export async function closePool(): Promise<void> {

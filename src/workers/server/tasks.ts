@@ -1,13 +1,17 @@
 import { runFirstPass, type FirstPass } from '@/core/assess/assess';
 import { QUAY } from '@/core/definition/quay';
-import { problemOf, type Problem } from '@/core/errors/yarvo-error';
+import { startByteBudget } from '@/core/errors/byte-budget';
+import { problemOf, YarvoError, type Problem } from '@/core/errors/yarvo-error';
 import { drawPortrait } from '@/core/portrait/portrait';
 import { interpret, type Interpretation, type InterpretInput } from '@/formats/intake/interpret';
 import { buildPack, type Pack, type PackInput } from '@/formats/pack/build-pack';
 import type { SourceFile } from '@/formats/source/companions';
 import { modelsOf, unpackAll } from '@/formats/source/read-source';
 
-export type Envelope<Value> = { readonly ok: true; readonly value: Value } | { readonly ok: false; readonly problem: Problem };
+export type Envelope<Value> =
+  | { readonly ok: true; readonly value: Value }
+  /** `stack`: of a failure that nobody expected, for the log. */
+  | { readonly ok: false; readonly problem: Problem; readonly stack?: string };
 
 export type IntakeTask = InterpretInput;
 
@@ -46,10 +50,15 @@ export async function handoff(input: PackInput): Promise<Envelope<Pack>> {
   return enveloped(input.character, () => buildPack(input));
 }
 
+const MEGABYTE = 1024 * 1024;
+const DEFAULT_MEGABYTES = 1024;
+
 async function enveloped<Value>(place: string, work: () => Promise<Value>): Promise<Envelope<Value>> {
+  startByteBudget(Number(process.env.YARVO_WORKER_MEMORY_MB ?? DEFAULT_MEGABYTES) * MEGABYTE);
   try {
     return { ok: true, value: await work() };
   } catch (error) {
-    return { ok: false, problem: problemOf(error, place) };
+    const stack = error instanceof Error && !(error instanceof YarvoError) ? error.stack : undefined;
+    return { ok: false, problem: problemOf(error, place), stack };
   }
 }

@@ -1,11 +1,24 @@
+import { z } from 'zod';
 import { listRoster } from '@/server/characters/read-characters';
-import { takeIn } from '@/server/characters/take-in';
-import { authorOf, guarded } from '@/server/http';
+import { takeInUpload } from '@/server/characters/uploads';
+import { authorOf, guarded, invalidRequest } from '@/server/http';
 import { readUpload } from '@/server/read-upload';
 
 /** The roster. */
-export const GET = (): Promise<Response> => guarded('roster', async () => Response.json({ characters: await listRoster() }));
+export const GET = (request?: Request): Promise<Response> =>
+  guarded(request, 'roster', async () => Response.json({ characters: await listRoster() }));
 
-/** Takes files in: one file as the body with `?name=`, or several as a form. 201 `{ characters, refused }`; 413 too large; 422 unreadable. */
+const Query = z.object({ upload: z.uuid().nullable() });
+
+/**
+ * Takes files in: one file as the body with `?name=`, or several as a form; `?upload=` names the upload, so that it can
+ * be cancelled. 201 `{ characters, refused }`; 409 cancelled; 413 too large; 422 unreadable.
+ */
 export const POST = (request: Request): Promise<Response> =>
-  guarded('upload', async () => Response.json(await takeIn({ files: await readUpload(request), author: authorOf(request) }), { status: 201 }));
+  guarded(request, 'upload', async () => {
+    const query = Query.safeParse({ upload: new URL(request.url).searchParams.get('upload') });
+    if (!query.success) return invalidRequest(query.error.issues);
+    const files = await readUpload(request);
+    const outcome = await takeInUpload(query.data.upload, { files, author: authorOf(request), signal: request.signal });
+    return Response.json(outcome, { status: 201 });
+  });

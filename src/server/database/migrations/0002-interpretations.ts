@@ -1,5 +1,7 @@
 import { DataTypes, QueryTypes, type QueryInterface } from 'sequelize';
-import { AS_FOUND_KEY } from '../../characters/decisions-key';
+
+/** Key of a reading without decisions, as it was when this migration was written. */
+const AS_FOUND_KEY = '0be69121a6dc6fa844a199ed8ab8be5bed93b90786d550cc80f9096c47ba0d15';
 
 /**
  * A character may consist of several files, and what they hold depends on decisions: rig, first pass and canonical file

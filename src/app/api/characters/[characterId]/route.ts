@@ -1,10 +1,28 @@
+import { z } from 'zod';
+import { deleteCharacter } from '@/server/characters/delete-character';
 import { readCharacter } from '@/server/characters/read-characters';
-import { CharacterParams, guarded, notFound, type CharacterContext } from '@/server/http';
+import { CharacterParams, guarded, invalidRequest, notFound, type CharacterContext } from '@/server/http';
 
 /** One character with rig, match, fit, findings and handoffs. */
-export const GET = (_request: Request, context: CharacterContext): Promise<Response> =>
-  guarded('character', async () => {
+export const GET = (request: Request, context: CharacterContext): Promise<Response> =>
+  guarded(request, 'character', async () => {
     const params = CharacterParams.safeParse(await context.params);
     const character = params.success ? await readCharacter(params.data.characterId) : null;
     return character ? Response.json(character) : notFound();
+  });
+
+const Query = z.object({ packs: z.enum(['keep', 'delete']).default('keep') });
+
+/**
+ * Deletes a character with its files, readings and fits. Its packs stay, and can be fetched as before, unless
+ * `?packs=delete` says otherwise. 200 `{ removed }`, counted.
+ */
+export const DELETE = (request: Request, context: CharacterContext): Promise<Response> =>
+  guarded(request, 'character', async () => {
+    const params = CharacterParams.safeParse(await context.params);
+    const query = Query.safeParse(Object.fromEntries(new URL(request.url).searchParams));
+    if (!query.success) return invalidRequest(query.error.issues);
+    const withPacks = query.data.packs === 'delete';
+    const removed = params.success ? await deleteCharacter(params.data.characterId, { withPacks }) : null;
+    return removed ? Response.json({ removed }) : notFound();
   });

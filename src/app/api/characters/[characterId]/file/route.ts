@@ -3,8 +3,8 @@ import { findCharacter } from '@/server/characters/character-repository';
 import { CharacterParams, guarded, notFound, type CharacterContext } from '@/server/http';
 
 /** The original file, byte for byte. It never changes, so browsers may keep it. */
-export const GET = (_request: Request, context: CharacterContext): Promise<Response> =>
-  guarded('file', async () => {
+export const GET = (request: Request, context: CharacterContext): Promise<Response> =>
+  guarded(request, 'file', async () => {
     const params = CharacterParams.safeParse(await context.params);
     const character = params.success ? await findCharacter(params.data.characterId) : null;
     const bytes = character && (await getBlob(character.blobHash));

@@ -1,9 +1,11 @@
 import { z } from 'zod';
+import { boundedArray } from '@/core/schema/bounded-array';
 import { joinCharacters } from '@/server/characters/join-characters';
+import { BaseSchema } from '@/server/fits/change-request';
 import { fitRoute, type CharacterContext } from '@/server/http';
 
-const Body = z.strictObject({ baseRevision: z.int().nonnegative(), characterIds: z.array(z.uuid()).min(1).max(50) });
+const Body = BaseSchema.extend({ characterIds: boundedArray(z.uuid(), 50, 1) });
 
 /** Joins other characters to this one as its parts. */
 export const POST = (request: Request, context: CharacterContext): Promise<Response> =>
-  fitRoute(request, context, Body, (id, { baseRevision, characterIds }, author) => joinCharacters(id, characterIds, { baseRevision, author }));
+  fitRoute(request, context, Body, (id, { characterIds, ...base }, author) => joinCharacters(id, characterIds, { ...base, author }));

@@ -4,7 +4,7 @@ import { readUpload } from '@/server/read-upload';
 
 /** Supplies files for references that led nowhere; matched by name. */
 export const POST = (request: Request, context: CharacterContext): Promise<Response> =>
-  guarded('textures', async () => {
+  guarded(request, 'textures', async () => {
     const params = CharacterParams.safeParse(await context.params);
     if (!params.success) return notFound();
     return changeResponse(await supplyFiles(params.data.characterId, await readUpload(request), authorOf(request)));

@@ -6,7 +6,7 @@ const Query = z.object({ before: z.coerce.number().int().nonnegative() });
 
 /** Older steps of the history than the fit's view brings: `?before=REVISION`. 200 `{ history }`, newest first, at most 200. */
 export const GET = (request: Request, context: CharacterContext): Promise<Response> =>
-  guarded('history', async () => {
+  guarded(request, 'history', async () => {
     const params = CharacterParams.safeParse(await context.params);
     const query = Query.safeParse(Object.fromEntries(new URL(request.url).searchParams));
     if (!query.success) return invalidRequest(query.error.issues);

@@ -1,9 +1,7 @@
-import { z } from 'zod';
 import { redoFit } from '@/server/fits/change-fit';
+import { BaseSchema } from '@/server/fits/change-request';
 import { fitRoute, type CharacterContext } from '@/server/http';
-
-const Body = z.strictObject({ baseRevision: z.int().nonnegative() });
 
 /** Steps the fit forth in its history, as a new revision. 200 `{ fit }`; 409 the fit moved on; 422 nothing to redo. */
 export const POST = (request: Request, context: CharacterContext): Promise<Response> =>
-  fitRoute(request, context, Body, (id, { baseRevision }, author) => redoFit(id, { baseRevision, author }));
+  fitRoute(request, context, BaseSchema, (id, body, author) => redoFit(id, { ...body, author }));

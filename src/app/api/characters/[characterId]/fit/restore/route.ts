@@ -1,9 +1,10 @@
 import { z } from 'zod';
 import { restoreFit } from '@/server/fits/change-fit';
+import { BaseSchema } from '@/server/fits/change-request';
 import { fitRoute, type CharacterContext } from '@/server/http';
 
-const Body = z.strictObject({ baseRevision: z.int().nonnegative(), revision: z.int().nonnegative() });
+const Body = BaseSchema.extend({ revision: z.int().nonnegative() });
 
 /** Brings back an earlier revision, as a new one. 200 `{ fit }`; 409 the fit moved on; 422 no such revision, or the fit is closed. */
 export const POST = (request: Request, context: CharacterContext): Promise<Response> =>
-  fitRoute(request, context, Body, (id, { baseRevision, revision }, author) => restoreFit(id, revision, { baseRevision, author }));
+  fitRoute(request, context, Body, (id, { revision, ...base }, author) => restoreFit(id, revision, { ...base, author }));

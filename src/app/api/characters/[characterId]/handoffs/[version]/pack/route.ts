@@ -6,8 +6,8 @@ import { guarded, notFound } from '@/server/http';
 const Params = z.object({ characterId: z.uuid(), version: z.coerce.number().int().positive() });
 
 /** The pack of one version, as it was verified. */
-export const GET = (_request: Request, context: { params: Promise<{ characterId: string; version: string }> }): Promise<Response> =>
-  guarded('pack', async () => {
+export const GET = (request: Request, context: { params: Promise<{ characterId: string; version: string }> }): Promise<Response> =>
+  guarded(request, 'pack', async () => {
     const params = Params.safeParse(await context.params);
     const handoff = params.success ? await findHandoff(params.data.characterId, params.data.version) : null;
     const bytes = handoff && (await getBlob(handoff.blobHash));

@@ -1,0 +1,45 @@
+import type { IntakeOutcome, TakenIn } from '@/core/character/character-view';
+import { YarvoError } from '@/core/errors/yarvo-error';
+import { takeIn, type IntakeRequest } from './take-in';
+
+interface Upload {
+  readonly abort: AbortController;
+  /** What is kept of it once it has ended; never rejects. */
+  readonly kept: Promise<readonly TakenIn[]>;
+}
+
+const HOLDER = globalThis as { yarvoUploads?: Map<string, Upload> };
+const uploads = (): Map<string, Upload> => (HOLDER.yarvoUploads ??= new Map());
+/** How long the end of an upload is known, for a cancel that crossed its answer. */
+const KNOWN_FOR_MS = 5 * 60_000;
+
+/**
+ * Takes an upload in under a name that its sender gave it, by which it can be cancelled.
+ * @throws {YarvoError}
+ */
+export async function takeInUpload(uploadId: string | null, request: IntakeRequest): Promise<IntakeOutcome> {
+  if (uploadId === null) return takeIn(request);
+  if (uploads().has(uploadId)) throw taken(uploadId);
+  const abort = new AbortController();
+  const signal = request.signal ? AbortSignal.any([request.signal, abort.signal]) : abort.signal;
+  const outcome = takeIn({ ...request, signal });
+  const kept = outcome.then(({ characters }) => characters, () => []);
+  uploads().set(uploadId, { abort, kept });
+  void kept.then(() => setTimeout(() => uploads().delete(uploadId), KNOWN_FOR_MS).unref());
+  return outcome;
+}
+
+/** Ends an upload. @returns what is kept of it all the same: all of it, where it had ended before. */
+export async function cancelUpload(uploadId: string): Promise<readonly TakenIn[]> {
+  const upload = uploads().get(uploadId);
+  upload?.abort.abort();
+  return (await upload?.kept) ?? [];
+}
+
+const taken = (place: string): YarvoError =>
+  new YarvoError({
+    code: 'invalid-request',
+    message: 'An upload of this id is on its way already.',
+    place,
+    remedy: 'Give each upload an id of its own.',
+  });
