@@ -1,139 +1,105 @@
-import { execFileSync, spawn } from 'node:child_process';
-import { createHash } from 'node:crypto';
 import { existsSync } from 'node:fs';
-import { mkdir, readdir, readFile, rm, writeFile } from 'node:fs/promises';
+import { mkdir, rename, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { parseArgs } from 'node:util';
-import { models } from '@/server/database/models';
-import { closeDatabase } from '@/server/database/connection';
+import { setTimeout as wait } from 'node:timers/promises';
+import { isLoopback } from '@/server/access/access-rules';
+import { closeDatabase, database } from '@/server/database/connection';
 import { migrate } from '@/server/database/migrate';
-import { endOrphan } from '@/server/database/orphan';
-import { startPrivateDatabase, type PrivateDatabase } from '@/server/database/private-server';
-import { takeInFile } from '@/server/characters/take-in';
-import { isModel } from '@/formats/source/source-format';
-import { buildWorkers } from '@/server/work/build-workers';
+import { log } from '@/server/log/logger';
 import { closePool } from '@/server/work/pool';
+import { buildIfChanged } from './serve/build';
+import { keepDatabase, type KeptDatabase } from './serve/keep-database';
+import { keepWeb, type KeptWeb } from './serve/keep-web';
+import { loadDemo } from './serve/load-demo';
+import { readOptions, type ServeOptions } from './serve/options';
+import { prepareFolder } from './serve/preflight';
+import { sentenceOf, StartError } from './serve/start-error';
 
-/** `./start`: database, migrations, demo data, build, server; ends all of it on Ctrl+C or SIGTERM. */
+/**
+ * `./start`: the one supervisor. It starts the database and the web server, starts either again when it ends by itself,
+ * and ends both when it is told to (Ctrl+C, SIGTERM, a closed terminal). Exit code 0 where it was told to end, 1 where
+ * it could not start or go on, 2 for a wrong command.
+ */
 const ROOT = path.resolve(import.meta.dirname, '../..');
-const say = (text: string) => process.stdout.write(`${text}\n`);
+const LARGEST_LOG_BYTES = 20 * 1024 * 1024;
 
-const { values } = parseArgs({
-  options: {
-    port: { type: 'string', default: '4310' },
-    data: { type: 'string', default: '.data' },
-    host: { type: 'string', default: '127.0.0.1' },
-    fresh: { type: 'boolean', default: false },
-    'no-demo': { type: 'boolean', default: false },
-  },
-});
+// The terminal may be gone; that is no reason to end in the middle of ending.
+for (const stream of [process.stdout, process.stderr]) stream.on('error', () => undefined);
+const say = (text: string): void => void process.stdout.write(`${text}\n`);
+
+let kept: KeptDatabase | null = null;
+let web: KeptWeb | null = null;
+let isEnding = false;
+
+async function end(code: number): Promise<void> {
+  if (isEnding) return say('Yarvo is ending ...');
+  isEnding = true;
+  await web?.stop();
+  await closePool();
+  await closeDatabase();
+  await kept?.stop();
+  process.exit(code);
+}
 
 async function main(): Promise<void> {
-  const port = Number(values.port);
-  if (!Number.isInteger(port) || port < 1 || port > 65535) throw new Error(`--port ${values.port} is no port number`);
-  const data = path.resolve(ROOT, values.data);
-  if (values.fresh) await clearData(data);
-  await mkdir(data, { recursive: true });
-  await writeFile(path.join(data, MARKER), 'Yarvo keeps its database here.\n');
-  const workers = path.join(ROOT, '.cache/workers');
-  await buildIfChanged(workers);
-  const database = await startPrivateDatabase(data);
-  let isEnding = false;
-  const end = async (code: number) => {
-    if (isEnding) return;
-    isEnding = true;
-    await closePool();
-    await closeDatabase();
-    await database.stop();
-    process.exit(code);
-  };
-  try {
-    Object.assign(process.env, environmentFor(database, workers));
-    const ran = await migrate();
-    if (ran.length > 0) say(`database: ${ran.length} migration${ran.length === 1 ? '' : 's'} applied`);
-    if (!values['no-demo']) await loadDemo();
-    await closePool();
-    await closeDatabase();
-    serve(port, end);
-  } catch (error) {
-    process.stderr.write(`${(error as Error).message}\n`);
-    await end(1);
-  }
+  const options = readOptions(process.argv.slice(2), process.env, ROOT);
+  await prepareFolder(options, say);
+  for (const signal of ['SIGINT', 'SIGTERM', 'SIGHUP'] as const) process.on(signal, () => void end(0));
+  const { entries } = await buildIfChanged(ROOT, say);
+  process.env.YARVO_LOG_FILE = await openLog(options.data);
+  const isOwn = process.env.YARVO_DB_PORT === undefined;
+  if (isOwn) kept = await keepDatabase(options.data, say);
+  Object.assign(process.env, environmentFor(options, kept, entries));
+  if (!isOwn) await waitForDatabase();
+  const ran = await migrate();
+  if (ran.length > 0) say(`database: ${ran.length} migration${ran.length === 1 ? '' : 's'} applied`);
+  if (options.hasDemo) await loadDemo(ROOT, options.data, say);
+  await closePool();
+  await closeDatabase();
+  if (isEnding) return;
+  web = keepWeb({ root: ROOT, entries, data: options.data, onReady: () => sayWhere(options), say });
+  void web.gaveUp.then((why) => {
+    process.stderr.write(`${why}\n`);
+    void end(1);
+  });
 }
 
-/** Stands in a folder that Yarvo made, so that --fresh never empties another one. */
-const MARKER = 'yarvo-data';
-
-async function clearData(data: string): Promise<void> {
-  if (!existsSync(data)) return;
-  const isOurs = existsSync(path.join(data, MARKER)) || (await readdir(data)).length === 0;
-  if (!isOurs) throw new Error(`--fresh: ${data} was not made by Yarvo, so it is left alone. Remove it by hand or name another folder.`);
-  await endOrphan(data);
-  await rm(data, { recursive: true, force: true });
-}
-
-const environmentFor = (database: PrivateDatabase, workers: string) => ({
-  YARVO_DB_PORT: String(database.port),
-  YARVO_DB_PASSWORD: database.password,
-  YARVO_WORKERS: workers,
+const environmentFor = (options: ServeOptions, own: KeptDatabase | null, entries: string) => ({
+  YARVO_WORKERS: entries,
+  YARVO_PORT: String(options.port),
+  YARVO_HOST: options.host,
+  ...(own && { YARVO_DB_HOST: own.host, YARVO_DB_PORT: String(own.port), YARVO_DB_PASSWORD: own.password, YARVO_STATUS_FILE: own.statusFile }),
 });
 
-async function loadDemo(): Promise<void> {
-  if ((await models().Character.count()) > 0) return;
-  const folder = path.join(ROOT, 'demo/files');
-  for (const file of (await readdir(folder)).filter(isModel).sort()) {
-    const { name } = await takeInFile({ bytes: new Uint8Array(await readFile(path.join(folder, file))), fileName: file, author: 'demo' });
-    say(`demo: ${name}`);
+function sayWhere({ host, port }: ServeOptions): void {
+  const shown = host.includes(':') ? `[${host}]` : host;
+  say(`Yarvo is at http://${shown}:${port}  (Ctrl+C ends it)`);
+  if (!isLoopback(host)) say('It is open to every machine that reaches this address and knows the password, for reading and changing everything; what is sent is not encrypted.');
+}
+
+async function openLog(data: string): Promise<string> {
+  const file = path.join(data, 'logs', 'yarvo.log');
+  await mkdir(path.dirname(file), { recursive: true });
+  if (existsSync(file) && (await stat(file)).size > LARGEST_LOG_BYTES) await rename(file, `${file}.1`);
+  return file;
+}
+
+/** A database of somebody else's is waited for, not started. */
+async function waitForDatabase(): Promise<void> {
+  for (let tries = 0; ; tries++) {
+    try {
+      await database().query('SELECT 1');
+      return;
+    } catch (error) {
+      if (tries === 0) say(`waiting for the database at ${process.env.YARVO_DB_HOST ?? '127.0.0.1'}:${process.env.YARVO_DB_PORT} ...`);
+      if (tries === 60) throw new StartError(`The database does not answer: ${sentenceOf(error)}.`);
+      await wait(1_000);
+    }
   }
 }
 
-/** Builds the pages and the workers when a source file changed since the last time. */
-async function buildIfChanged(workers: string): Promise<void> {
-  const stamp = path.join(ROOT, '.cache/build-stamp');
-  const now = await hashSources();
-  const known = existsSync(stamp) ? await readFile(stamp, 'utf8') : '';
-  if (known === now && existsSync(path.join(ROOT, '.next/BUILD_ID')) && existsSync(path.join(workers, 'tasks.mjs'))) return;
-  say('building ...');
-  await buildWorkers(ROOT, workers);
-  execFileSync(process.execPath, [path.join(ROOT, 'node_modules/next/dist/bin/next'), 'build'], { cwd: ROOT, stdio: ['ignore', 'pipe', 'inherit'], env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' } });
-  await mkdir(path.dirname(stamp), { recursive: true });
-  await writeFile(stamp, now);
-}
-
-async function hashSources(): Promise<string> {
-  const hash = createHash('sha256');
-  const files = (await readdir(path.join(ROOT, 'src'), { recursive: true, withFileTypes: true })).filter((entry) => entry.isFile()).map((entry) => path.join(entry.parentPath, entry.name));
-  for (const file of [...files, path.join(ROOT, 'package-lock.json'), path.join(ROOT, 'next.config.ts')].sort()) {
-    hash.update(path.relative(ROOT, file));
-    hash.update(await readFile(file));
-  }
-  return hash.digest('hex');
-}
-
-function serve(port: number, end: (code: number) => Promise<void>): void {
-  const child = spawn(process.execPath, [path.join(ROOT, 'node_modules/next/dist/bin/next'), 'start', '-H', values.host, '-p', String(port)], {
-    cwd: ROOT,
-    stdio: ['ignore', 'pipe', 'inherit'],
-    env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
-    detached: true,
-  });
-  child.stdout.on('data', (chunk: Buffer) => {
-    if (/ready/i.test(chunk.toString())) say(`Yarvo is at http://${values.host}:${port}  (Ctrl+C ends it)`);
-  });
-  child.once('exit', (code) => void end(code ?? 0));
-  let isStopping = false;
-  const stop = () => {
-    // A second Ctrl+C must not cut off the database while it writes.
-    if (isStopping) return say('Yarvo is ending ...');
-    isStopping = true;
-    child.kill('SIGTERM');
-    setTimeout(() => child.kill('SIGKILL'), 5_000).unref();
-  };
-  process.on('SIGINT', stop);
-  process.on('SIGTERM', stop);
-}
-
-main().catch((error: Error) => {
-  process.stderr.write(`${error.message}\n`);
-  process.exit(1);
+main().catch(async (error: unknown) => {
+  process.stderr.write(`${sentenceOf(error)}\n`);
+  if (process.env.YARVO_LOG_FILE) log().fatal({ err: error }, 'the start failed');
+  await end(error instanceof StartError ? error.exitCode : 1);
 });

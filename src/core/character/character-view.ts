@@ -59,6 +59,16 @@ export interface HandoffView {
   readonly manifest: unknown;
 }
 
+/** A pack whose character was deleted. */
+export interface LeftPack {
+  readonly characterId: string;
+  readonly characterName: string;
+  readonly version: number;
+  readonly fileName: string;
+  readonly author: string;
+  readonly at: string;
+}
+
 export interface CharacterView extends FirstPass {
   readonly id: string;
   readonly name: string;
@@ -73,6 +83,7 @@ export interface CharacterView extends FirstPass {
   readonly sizeBytes: number;
   readonly sha256: string;
   readonly state: CharacterState;
+  readonly isArchived: boolean;
   readonly createdBy: string;
   readonly createdAt: string;
   readonly rig: Rig;

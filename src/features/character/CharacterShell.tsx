@@ -1,14 +1,16 @@
 'use client';
 
 import Link from 'next/link';
-import { usePathname } from 'next/navigation';
-import { Keyboard, Lock, Redo2, Search, Undo2 } from 'lucide-react';
+import { usePathname, useRouter } from 'next/navigation';
+import { Archive, Keyboard, Lock, Redo2, Search, Undo2 } from 'lucide-react';
 import { Suspense, useState, type ReactNode } from 'react';
 import type { CharacterView } from '@/core/character/character-view';
+import type { Problem } from '@/core/errors/yarvo-error';
+import { setArchived } from '@/ui/archive-requests';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { isTyping, useKeyDown } from '@/ui/use-key-down';
 import { Who } from '@/ui/Who';
-import { CharacterProvider, useCharacter } from './character-context';
+import { CharacterProvider, useCharacter, type SaveState } from './character-context';
 import { FindBox } from './FindBox';
 import { HistoryPanel } from './HistoryPanel';
 import { KeysPanel } from './KeysPanel';
@@ -19,6 +21,7 @@ export function CharacterShell({ character, children }: { character: CharacterVi
     <CharacterProvider key={character.id} character={character}>
       <div className="flex h-full flex-col">
         <TopBar />
+        <ArchivedBand />
         <ClosedBand />
         <SaveProblem />
         <Suspense>
@@ -97,6 +100,28 @@ function useBoxKeys(open: (box: 'keys' | 'find') => void): void {
   });
 }
 
+/** An archived character can be looked at; to change it, it is restored. */
+function ArchivedBand() {
+  const { character } = useCharacter();
+  const router = useRouter();
+  const [problem, setProblem] = useState<Problem | null>(null);
+  if (!character.isArchived) return null;
+  const restore = async () => {
+    const failure = await setArchived([character.id], false);
+    setProblem(failure);
+    if (!failure) router.refresh();
+  };
+  return (
+    <div className="border-b border-base-300 bg-(--accent-wash) px-4 py-1.5">
+      <p className="flex items-center gap-3">
+        <Archive aria-hidden className="size-4" />This character is archived: it can be looked at, not changed.
+        <button className="btn btn-primary btn-sm ml-auto" onClick={() => void restore()}>Restore</button>
+      </p>
+      {problem && <ProblemNote problem={problem} onClose={() => setProblem(null)} />}
+    </div>
+  );
+}
+
 /** A closed fit says so on every step, and how it is opened again. */
 function ClosedBand() {
   const { fit, act } = useCharacter();
@@ -116,7 +141,7 @@ function ClosedBand() {
 function SavedMark() {
   const { fit, save } = useCharacter();
   const [isOpen, setOpen] = useState(false);
-  const text = save.status === 'saving' ? 'saving …' : save.status === 'retrying' ? 'not saved yet, retrying' : save.status === 'failed' ? 'not saved' : 'saved';
+  const text = savedText(save);
   return (
     <div className="relative">
       <button className={`btn btn-ghost btn-sm px-2 font-normal ${save.status === 'saved' ? 'quiet' : 'text-warning'}`} aria-expanded={isOpen} title="History" onClick={() => setOpen(!isOpen)}>
@@ -127,8 +152,23 @@ function SavedMark() {
   );
 }
 
+function savedText(save: SaveState): string {
+  switch (save.status) {
+    case 'saved':
+      return 'saved';
+    case 'saving':
+      return 'saving …';
+    case 'failed':
+      return 'not saved';
+    case 'retrying':
+      return save.why === 'database' ? 'not saved yet, waiting for the database' : 'not saved yet, waiting for the server';
+    default:
+      return save satisfies never;
+  }
+}
+
 function SaveProblem() {
-  const { fit, save, dismissProblem, repeatRefused } = useCharacter();
+  const { fit, save, dismissProblem, repeatRefused, undoAnyones } = useCharacter();
   if (save.status !== 'failed') return null;
   const news = save.problem.code === 'conflict' ? fit.history.filter(({ revision }) => revision > save.seenRevision) : [];
   return (
@@ -137,6 +177,7 @@ function SaveProblem() {
         <ProblemNote problem={save.problem} onClose={dismissProblem} />
         {news.length > 0 && <p className="truncate px-3 pt-1 text-[13px]">Meanwhile: {news.slice(0, 4).map(({ description, author }) => `${description} (${author})`).join('; ')}{news.length > 4 && ` and ${news.length - 4} more, in the history`}.</p>}
       </div>
+      {save.problem.code === 'not-yours' && <button className="btn btn-primary btn-sm" onClick={undoAnyones}>Undo it all the same</button>}
       {save.canRepeat && <button className="btn btn-primary btn-sm" onClick={repeatRefused}>Make my change on it</button>}
     </div>
   );

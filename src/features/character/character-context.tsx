@@ -7,12 +7,14 @@ import type { Definition } from '@/core/definition/definition';
 import type { Problem } from '@/core/errors/yarvo-error';
 import type { FitAction } from '@/core/fit/fit-actions';
 import type { IntakeDecisions } from '@/core/intake/decisions';
+import { newId } from '@/ui/new-id';
 
 /** Whether what is seen is what is kept. */
 export type SaveState =
   | { readonly status: 'saved' }
   | { readonly status: 'saving' }
-  | { readonly status: 'retrying' }
+  /** `why`: what the change waits for. */
+  | { readonly status: 'retrying'; readonly why: 'server' | 'database' }
   /** `seenRevision`: what the sender knew; steps after it are news to them. `canRepeat`: somebody else was first; the change that was refused is kept and can be made on the newer fit. */
   | { readonly status: 'failed'; readonly problem: Problem; readonly canRepeat: boolean; readonly seenRevision: number };
 
@@ -27,6 +29,8 @@ interface CharacterContextValue {
   /** Sends files for references that led nowhere. */
   readonly supply: (files: readonly File[]) => void;
   readonly undo: () => void;
+  /** Takes back the last step though it is somebody else's. */
+  readonly undoAnyones: () => void;
   readonly redo: () => void;
   /** Brings back the fit as it was at an earlier revision. */
   readonly restore: (revision: number) => void;
@@ -43,12 +47,16 @@ export function useCharacter(): CharacterContextValue {
   return value;
 }
 
-type Request =
+type Wish =
   | { readonly path: 'fit/changes'; readonly action: FitAction }
   | { readonly path: 'intake'; readonly change: Partial<IntakeDecisions> }
   | { readonly path: 'textures'; readonly files: readonly File[] }
   | { readonly path: 'fit/restore'; readonly revision: number }
-  | { readonly path: 'fit/undo' | 'fit/redo' };
+  | { readonly path: 'fit/undo'; readonly whose: 'own' | 'anyone' }
+  | { readonly path: 'fit/redo' };
+
+/** A wish on its way. Its id is the same each time it is sent, so that the server makes it once. */
+type Request = Wish & { readonly changeId: string };
 
 const RETRY_MS = 1500;
 
@@ -81,8 +89,8 @@ export function CharacterProvider({ character: given, children }: { character: C
       const seenRevision = revision.current;
       const answer = await send(given.id, request, seenRevision);
       if (answer.kind === 'offline') {
-        // Nothing is lost while the server is away: the change stays in the queue.
-        setSave({ status: 'retrying' });
+        // Nothing is lost while the server or its database is away: the change stays in the queue.
+        setSave({ status: 'retrying', why: answer.why });
         await new Promise((resolve) => setTimeout(resolve, RETRY_MS));
         continue;
       }
@@ -115,8 +123,8 @@ export function CharacterProvider({ character: given, children }: { character: C
     setSave({ status: 'saved' });
   }, [given.id]);
 
-  const push = useCallback((request: Request) => {
-    queue.current.push(request);
+  const push = useCallback((wish: Wish) => {
+    queue.current.push({ ...wish, changeId: newId() });
     void work();
   }, [work]);
 
@@ -136,7 +144,8 @@ export function CharacterProvider({ character: given, children }: { character: C
     act: (action) => push({ path: 'fit/changes', action }),
     decide: (change) => push({ path: 'intake', change }),
     supply: (files) => push({ path: 'textures', files }),
-    undo: () => push({ path: 'fit/undo' }),
+    undo: () => push({ path: 'fit/undo', whose: 'own' }),
+    undoAnyones: () => push({ path: 'fit/undo', whose: 'anyone' }),
     redo: () => push({ path: 'fit/redo' }),
     restore: (to) => push({ path: 'fit/restore', revision: to }),
     dismissProblem: () => setSave({ status: 'saved' }),
@@ -152,7 +161,7 @@ export function CharacterProvider({ character: given, children }: { character: C
 type Answer =
   | { readonly kind: 'done'; readonly fit: FitView }
   | { readonly kind: 'refused'; readonly fit: FitView | null; readonly problem: Problem }
-  | { readonly kind: 'offline' };
+  | { readonly kind: 'offline'; readonly why: 'server' | 'database' };
 
 function bodyOf(request: Request, baseRevision: number): { body: BodyInit; headers?: HeadersInit } {
   if (request.path === 'textures') {
@@ -174,9 +183,10 @@ async function send(characterId: string, request: Request, baseRevision: number)
     const response = await fetch(`/api/characters/${characterId}/${request.path}`, { method: 'POST', ...bodyOf(request, baseRevision) });
     const answer = (await response.json()) as { fit?: FitView; error?: Problem };
     if (response.ok && answer.fit) return { kind: 'done', fit: answer.fit };
+    if (answer.error?.code === 'database-away' || answer.error?.code === 'database-busy') return { kind: 'offline', why: 'database' };
     const problem = answer.error ?? { code: 'unexpected', message: `The server answered ${response.status}.`, place: 'fit', remedy: 'Reload the page.' };
     return { kind: 'refused', fit: answer.fit ?? null, problem };
   } catch {
-    return { kind: 'offline' };
+    return { kind: 'offline', why: 'server' };
   }
 }

@@ -1,34 +1,43 @@
 'use client';
 
 import Link from 'next/link';
-import { FileUp } from 'lucide-react';
+import { Archive, FileUp } from 'lucide-react';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
-import type { RosterRow } from '@/core/character/character-view';
+import type { LeftPack, RosterRow } from '@/core/character/character-view';
 import { momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
 import { Who } from '@/ui/Who';
-import { BulkProvenance } from './BulkProvenance';
+import { ArchiveList } from './ArchiveList';
+import { BulkBar } from './BulkBar';
 import { JoinList } from './JoinList';
 import { UploadList } from './UploadList';
 import { useUploads } from './use-uploads';
 
 /** All characters; files dropped anywhere on the page are taken in. */
-export function RosterPage({ rows }: { rows: readonly RosterRow[] }) {
+export function RosterPage({ rows, leftPacks }: { rows: readonly RosterRow[]; leftPacks: readonly LeftPack[] }) {
   useListening('roster');
   const { uploads, joins, add, cancel, dismiss, join, dismissJoin } = useUploads();
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (files) => add(files), noClick: true, noKeyboard: true });
   const [text, setText] = useState('');
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const shown = rows.filter((row) => `${row.name} ${row.fileName} ${row.state}`.toLowerCase().includes(text.trim().toLowerCase()));
+  const [isInArchive, setInArchive] = useState(false);
+  const archived = rows.filter((row) => row.isArchived);
+  const present = rows.filter((row) => !row.isArchived);
+  const shown = present.filter((row) => `${row.name} ${row.fileName} ${row.state}`.toLowerCase().includes(text.trim().toLowerCase()));
   const { tabIndex: _tabIndex, ...rootProps } = getRootProps();
   return (
     <div {...rootProps} className="flex min-h-full flex-col">
       <input {...getInputProps()} aria-label="Files to take in" />
       <header className="flex h-12 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
         <Link href="/" className="text-lg font-semibold text-primary">yarvo</Link>
-        <h1 className="font-semibold">Roster <span className="quiet font-normal">{rows.length} {rows.length === 1 ? 'character' : 'characters'}</span></h1>
+        <h1 className="font-semibold">Roster <span className="quiet font-normal">{present.length} {present.length === 1 ? 'character' : 'characters'}</span></h1>
         <div className="ml-auto flex items-center gap-3">
+          {(archived.length > 0 || leftPacks.length > 0 || isInArchive) && (
+            <button className="btn btn-ghost btn-sm font-normal" aria-pressed={isInArchive} onClick={() => { setInArchive(!isInArchive); setChosen(new Set()); }}>
+              <Archive aria-hidden className="size-4" />{isInArchive ? 'Back to the roster' : `Archive (${archived.length})`}
+            </button>
+          )}
           <input type="search" aria-label="Find a character" placeholder="Find by name or state" className="input input-sm w-56" value={text} onChange={(event) => setText(event.target.value)} />
           <button className="btn btn-primary btn-sm" onClick={open}><FileUp aria-hidden className="size-4" />Take files in</button>
           <Who />
@@ -37,9 +46,13 @@ export function RosterPage({ rows }: { rows: readonly RosterRow[] }) {
       <main className="mx-auto w-full max-w-6xl flex-1 p-5">
         <UploadList uploads={uploads} onCancel={cancel} onDismiss={dismiss} />
         <JoinList joins={joins} onJoin={join} onDismiss={dismissJoin} />
-        {chosen.size > 0 && <BulkProvenance ids={[...chosen]} onDone={() => setChosen(new Set())} />}
-        {rows.length === 0 ? <EmptyRoster onPick={open} /> : <RosterTable rows={shown} chosen={chosen} onChoose={setChosen} />}
-        {rows.length > 0 && shown.length === 0 && <p className="quiet p-6 text-center">No character matches &ldquo;{text}&rdquo;.</p>}
+        {isInArchive ? <ArchiveList rows={archived} leftPacks={leftPacks} /> : (
+          <>
+            {chosen.size > 0 && <BulkBar ids={[...chosen]} onDone={() => setChosen(new Set())} />}
+            {present.length === 0 ? <EmptyRoster onPick={open} /> : <RosterTable rows={shown} chosen={chosen} onChoose={setChosen} />}
+            {present.length > 0 && shown.length === 0 && <p className="quiet p-6 text-center">No character matches &ldquo;{text}&rdquo;.</p>}
+          </>
+        )}
       </main>
       {isDragActive && (
         <div className="pointer-events-none fixed inset-0 z-40 grid place-items-center bg-base-200/85">

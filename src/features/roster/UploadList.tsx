@@ -1,10 +1,17 @@
 import Link from 'next/link';
 import { Check, LoaderCircle } from 'lucide-react';
+import type { TakenIn } from '@/core/character/character-view';
 import { ProblemNote } from '@/ui/ProblemNote';
 import type { Upload } from './use-uploads';
 
+interface UploadListProps {
+  readonly uploads: readonly Upload[];
+  readonly onCancel: (id: number, name: string) => Promise<void>;
+  readonly onDismiss: (id: number) => void;
+}
+
 /** Files on their way in, newest first; failures stay until they are read. */
-export function UploadList({ uploads, onCancel, onDismiss }: { uploads: readonly Upload[]; onCancel: (id: number) => void; onDismiss: (id: number) => void }) {
+export function UploadList({ uploads, onCancel, onDismiss }: UploadListProps) {
   if (uploads.length === 0) return null;
   return (
     <ul aria-label="Files on their way in" className="mb-4 space-y-1.5">
@@ -19,7 +26,7 @@ export function UploadList({ uploads, onCancel, onDismiss }: { uploads: readonly
               <Status upload={upload} />
               {upload.status === 'done'
                 ? <button className="btn btn-ghost btn-xs" onClick={() => onDismiss(upload.id)}>Close</button>
-                : <button className="btn btn-ghost btn-xs" onClick={() => onCancel(upload.id)}>Cancel</button>}
+                : <button className="btn btn-ghost btn-xs" disabled={upload.status === 'cancelling'} onClick={() => void onCancel(upload.id, upload.name)}>Cancel</button>}
             </div>
           )}
         </li>
@@ -36,13 +43,29 @@ function Status({ upload }: { upload: Upload }) {
       return <progress className="progress progress-primary w-32" aria-label={`Sending ${upload.name}`} value={Math.round(upload.share * 100)} max={100} />;
     case 'reading':
       return <span className="quiet">reading and matching</span>;
+    case 'cancelling':
+      return <span className="quiet">cancelling</span>;
     case 'done':
-      return upload.characters.length === 1
-        ? <Link className="link link-primary" href={`/characters/${upload.characters[0].id}/match`}>open</Link>
-        : <span className="flex gap-3">{upload.characters.map((character) => <Link key={character.id} className="link link-primary" href={`/characters/${character.id}/match`}>{character.name}</Link>)}</span>;
+      return (
+        <span className="flex gap-3">
+          {upload.isLate && <span className="text-warning">kept before the cancel came</span>}
+          {upload.characters.map((character) => <Kept key={character.id} character={character} isOnly={upload.characters.length === 1} />)}
+        </span>
+      );
     case 'failed':
       return null;
     default:
       return upload satisfies never;
   }
+}
+
+function Kept({ character, isOnly }: { character: TakenIn; isOnly: boolean }) {
+  const { id, name, isAlreadyThere, sameAs } = character;
+  return (
+    <span className="whitespace-nowrap">
+      {isAlreadyThere && <span className="quiet">was kept already, nothing new made: </span>}
+      {sameAs && <span className="text-warning">same file as <Link className="link" href={`/characters/${sameAs.id}/match`}>{sameAs.name}</Link>, added minutes ago; </span>}
+      <Link className="link link-primary" href={`/characters/${id}/match`}>{isOnly ? 'open' : name}</Link>
+    </span>
+  );
 }

@@ -4,6 +4,7 @@ import { useRouter } from 'next/navigation';
 import { useCallback, useRef, useState } from 'react';
 import type { IntakeOutcome, JoinProposal, TakenIn } from '@/core/character/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
+import { newId } from '@/ui/new-id';
 import { groupFiles, type UploadGroup } from './group-files';
 
 /** One upload on its way in. */
@@ -11,13 +12,23 @@ export type Upload =
   | { readonly id: number; readonly name: string; readonly status: 'waiting' }
   | { readonly id: number; readonly name: string; readonly status: 'sending'; readonly share: number }
   | { readonly id: number; readonly name: string; readonly status: 'reading' }
-  | { readonly id: number; readonly name: string; readonly status: 'done'; readonly characters: readonly TakenIn[] }
+  /** Asked to end; what the server has kept is not known yet. */
+  | { readonly id: number; readonly name: string; readonly status: 'cancelling' }
+  /** `isLate`: it was done before the cancel reached the server. */
+  | { readonly id: number; readonly name: string; readonly status: 'done'; readonly characters: readonly TakenIn[]; readonly isLate?: boolean }
   | { readonly id: number; readonly name: string; readonly status: 'failed'; readonly problem: Problem };
 
 type Answer = Partial<IntakeOutcome> & { readonly error?: Problem };
 
+/** An upload that is being sent: how it is cut off, and what the server calls it. */
+interface Sending {
+  readonly request: XMLHttpRequest;
+  readonly uploadId: string;
+}
+
 const CANCELLED: Problem = { code: 'cancelled', message: 'Cancelled; nothing was kept.', place: 'upload', remedy: 'Drop the file again if it is wanted.' };
-const OFFLINE: Problem = { code: 'offline', message: 'The server did not answer.', place: 'upload', remedy: 'Check that Yarvo is running, then drop the file again.' };
+const OFFLINE: Problem = { code: 'offline', message: 'The server did not answer.', place: 'upload', remedy: 'Check that Yarvo is running, then drop the file again; what was kept already is not made twice.' };
+const UNSURE: Problem = { code: 'cancelled', message: 'Cancelled, but the server did not say whether it had kept it.', place: 'upload', remedy: 'Reload the roster to see.' };
 
 /** Sends uploads one after another; each shows its own progress and can be cancelled. */
 export function useUploads() {
@@ -25,7 +36,7 @@ export function useUploads() {
   const [uploads, setUploads] = useState<readonly Upload[]>([]);
   const [joins, setJoins] = useState<readonly JoinProposal[]>([]);
   const nextId = useRef(1);
-  const requests = useRef(new Map<number, XMLHttpRequest>());
+  const sending = useRef(new Map<number, Sending>());
   const cancelled = useRef(new Set<number>());
   const chain = useRef<Promise<void>>(Promise.resolve());
 
@@ -39,15 +50,18 @@ export function useUploads() {
     }
     const { name } = group;
     const request = new XMLHttpRequest();
-    requests.current.set(id, request);
+    const uploadId = newId();
+    sending.current.set(id, { request, uploadId });
     const finish = (upload: Upload) => {
-      requests.current.delete(id);
-      update(upload);
+      sending.current.delete(id);
+      // A cancel that is under way says itself how it ended.
+      if (!cancelled.current.has(id)) update(upload);
       if (upload.status === 'done') router.refresh();
       resolve(upload.status === 'done' ? upload.characters : []);
     };
-    request.upload.onprogress = (event) => update({ id, name, status: 'sending', share: event.total > 0 ? event.loaded / event.total : 0 });
-    request.upload.onload = () => update({ id, name, status: 'reading' });
+    const progress = (upload: Upload) => { if (!cancelled.current.has(id)) update(upload); };
+    request.upload.onprogress = (event) => progress({ id, name, status: 'sending', share: event.total > 0 ? event.loaded / event.total : 0 });
+    request.upload.onload = () => progress({ id, name, status: 'reading' });
     request.onabort = () => finish({ id, name, status: 'failed', problem: CANCELLED });
     request.onerror = () => finish({ id, name, status: 'failed', problem: OFFLINE });
     request.onload = () => {
@@ -60,14 +74,14 @@ export function useUploads() {
       addFailures(answer.refused ?? []);
     };
     if (group.files.length === 1) {
-      request.open('POST', `/api/characters?name=${encodeURIComponent(name)}`);
+      request.open('POST', `/api/characters?upload=${uploadId}&name=${encodeURIComponent(name)}`);
       request.setRequestHeader('content-type', 'application/octet-stream');
       request.send(group.files[0].file);
       return;
     }
     const form = new FormData();
     for (const { path, file } of group.files) form.append('file', file, path);
-    request.open('POST', '/api/characters');
+    request.open('POST', `/api/characters?upload=${uploadId}`);
     request.send(form);
   }), [addFailures, router, update]);
 
@@ -82,12 +96,19 @@ export function useUploads() {
     });
   }, [send]);
 
-  const cancel = useCallback((id: number) => {
+  const cancel = useCallback(async (id: number, name: string) => {
     cancelled.current.add(id);
-    const request = requests.current.get(id);
-    if (request) request.abort();
-    else setUploads((list) => list.map((upload) => (upload.id === id ? { id, name: upload.name, status: 'failed', problem: CANCELLED } : upload)));
-  }, []);
+    const running = sending.current.get(id);
+    if (!running) return update({ id, name, status: 'failed', problem: CANCELLED });
+    update({ id, name, status: 'cancelling' });
+    // The server is asked first: only it knows whether the file was kept before the cancel came.
+    const kept = await cancelOnServer(running.uploadId);
+    running.request.abort();
+    if (kept === null) return update({ id, name, status: 'failed', problem: UNSURE });
+    if (kept.length === 0) return update({ id, name, status: 'failed', problem: CANCELLED });
+    update({ id, name, status: 'done', characters: kept, isLate: true });
+    router.refresh();
+  }, [router, update]);
 
   const dismiss = useCallback((id: number) => setUploads((list) => list.filter((upload) => upload.id !== id)), []);
   const dismissJoin = useCallback((bodyId: string) => setJoins((list) => list.filter((join) => join.bodyId !== bodyId)), []);
@@ -101,6 +122,12 @@ export function useUploads() {
     return null;
   }, [dismissJoin, router]);
   return { uploads, joins, add, cancel, dismiss, join, dismissJoin };
+}
+
+/** What the server has kept of an upload all the same; null where it did not answer. */
+async function cancelOnServer(uploadId: string): Promise<readonly TakenIn[] | null> {
+  const response = await fetch(`/api/uploads/${uploadId}`, { method: 'DELETE' }).catch(() => null);
+  return response?.ok ? ((await response.json()) as { kept: TakenIn[] }).kept : null;
 }
 
 async function proposeJoins(characters: readonly TakenIn[]): Promise<JoinProposal[]> {

@@ -60,3 +60,5 @@ export async function freeName(wanted: string, transaction: Transaction): Promis
     if (!(await models().Character.findOne({ where: { name }, attributes: ['id'], transaction }))) return name;
   }
 }
+
+export const archivedText = ({ name }: Pick<CharacterRecord, 'name'>): string => `${name} is archived; restore it to change it.`;

@@ -1,6 +1,5 @@
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { CharacterRemains } from '@/core/character/character-view';
-import { YarvoError } from '@/core/errors/yarvo-error';
 import { collectBlobs } from '../blobs/blob-store';
 import { database } from '../database/connection';
 import { models } from '../database/models';
@@ -61,15 +60,4 @@ export async function deleteCharacter(
   });
   if (removed) await collectBlobs();
   return removed;
-}
-
-/** @throws {YarvoError} `archived` for a character that was put away. */
-export function assertNotArchived({ name, archivedAt }: { readonly name: string; readonly archivedAt: Date | null }): void {
-  if (!archivedAt) return;
-  throw new YarvoError({
-    code: 'archived',
-    message: `${name} is archived.`,
-    place: name,
-    remedy: 'Restore it from the archive of the roster to change it.',
-  });
 }

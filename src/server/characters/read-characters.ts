@@ -51,6 +51,7 @@ export async function readCharacter(id: string): Promise<CharacterView | null> {
   return {
     id, name, fileName, mainPath, state, createdBy,
     createdAt: createdAt.toISOString(),
+    isArchived: character.archivedAt !== null,
     sha256: blobHash,
     sizeBytes: Number(blob?.sizeBytes ?? 0),
     files: files.map(({ path, purpose }) => ({ path, purpose })),

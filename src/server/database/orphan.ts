@@ -1,45 +1,59 @@
-import { existsSync } from 'node:fs';
+import { existsSync, readFileSync } from 'node:fs';
 import { readFile, rm, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { terminate } from './terminate';
 
-/** Names the database process of a data folder and the process that started it. */
-const FILE = 'database-process';
+/** Processes of a data folder that may outlive the Yarvo which started them. */
+export type KeptProcess = 'database' | 'web';
 
-export async function rememberProcess(folder: string, databasePid: number): Promise<void> {
-  await writeFile(path.join(folder, FILE), `${databasePid} ${process.pid}\n`);
+/** Names a process of a data folder and the process that started it. */
+const noteOf = (folder: string, kind: KeptProcess): string => path.join(folder, `${kind}-process`);
+
+export async function rememberProcess(folder: string, pid: number, kind: KeptProcess = 'database'): Promise<void> {
+  await writeFile(noteOf(folder, kind), `${pid} ${process.pid}\n`);
 }
 
-export const forgetProcess = (folder: string): Promise<void> => rm(path.join(folder, FILE), { force: true });
+export const forgetProcess = (folder: string, kind: KeptProcess = 'database'): Promise<void> =>
+  rm(noteOf(folder, kind), { force: true });
 
 /**
- * Ends a database that outlived the Yarvo which started it (killed, or out of memory): it holds the data folder's lock.
- * A database whose Yarvo still runs is left alone.
+ * Ends a process that outlived the Yarvo which started it (killed, or out of memory): a database holds the data
+ * folder's lock, a web server its port. One whose Yarvo still runs is left alone.
+ * @returns whether there was one.
  * @throws {Error} where another Yarvo works on this folder.
  */
-export async function endOrphan(folder: string): Promise<void> {
-  const file = path.join(folder, FILE);
-  if (!existsSync(file)) return;
-  const [database, owner] = (await readFile(file, 'utf8')).trim().split(' ').map(Number);
-  if (!(await isDatabaseOf(database, folder))) return forgetProcess(folder);
+export async function endOrphan(folder: string, kind: KeptProcess = 'database'): Promise<boolean> {
+  const file = noteOf(folder, kind);
+  if (!existsSync(file)) return false;
+  const [pid, owner] = (await readFile(file, 'utf8')).trim().split(' ').map(Number);
+  if (!(await isProcessOf(pid, folder, kind))) {
+    await forgetProcess(folder, kind);
+    return false;
+  }
   if (owner !== process.pid && isAlive(owner)) throw new Error(`Yarvo runs on ${folder} already (process ${owner}). End it, or name another folder with --data.`);
-  await terminate(database, () => isAlive(database));
-  await forgetProcess(folder);
+  await terminate(pid, () => isAlive(pid));
+  await forgetProcess(folder, kind);
+  return true;
 }
 
-function isAlive(pid: number): boolean {
+/** Whether a process runs; one that has ended and was not collected by its parent does not. */
+export function isAlive(pid: number): boolean {
   if (!Number.isInteger(pid) || pid <= 0) return false;
   try {
-    process.kill(pid, 0);
-    return true;
+    // The state follows the name, which stands in brackets and may hold anything (proc(5)).
+    return !/^\d+ \(.*\) Z/s.test(readFileSync(`/proc/${pid}/stat`, 'latin1'));
   } catch {
     return false;
   }
 }
 
+/** How the command line of a process names its data folder. */
+export const folderArgument = (folder: string, kind: KeptProcess): string =>
+  kind === 'database' ? `--datadir=${path.resolve(folder, 'mariadb')}` : `--yarvo-data=${path.resolve(folder)}`;
+
 /** Process numbers are used again: only a process that was started on this folder counts. */
-async function isDatabaseOf(pid: number, folder: string): Promise<boolean> {
+async function isProcessOf(pid: number, folder: string, kind: KeptProcess): Promise<boolean> {
   if (!isAlive(pid)) return false;
   const command = await readFile(`/proc/${pid}/cmdline`, 'utf8').catch(() => '');
-  return command.includes(`--datadir=${path.resolve(folder, 'mariadb')}`);
+  return command.split('\0').includes(folderArgument(folder, kind));
 }

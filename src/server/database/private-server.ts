@@ -1,62 +1,77 @@
 import { execFileSync, spawn, spawnSync, type ChildProcess } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { existsSync } from 'node:fs';
-import { chmod, mkdir, mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
+import { closeSync, existsSync, openSync, readFileSync } from 'node:fs';
+import { chmod, mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { createConnection, createServer } from 'node:net';
-import os from 'node:os';
 import path from 'node:path';
 import { endOrphan, forgetProcess, rememberProcess } from './orphan';
+import { makeRunFolder, removeStaleRunFolders } from './run-folders';
 import { terminate } from './terminate';
 
 export interface PrivateDatabase {
   readonly port: number;
   readonly password: string;
+  readonly pid: number;
+  /** Resolves when the server's process has ended, for whatever reason. */
+  readonly ended: Promise<void>;
+  /** Last lines of the server's own log. */
+  lastWords(): readonly string[];
   /** Asks the server to end and waits until its process is gone. */
   stop(): Promise<void>;
 }
 
-const START_TIMEOUT_MS = 60_000;
+export interface PrivateDatabaseOptions {
+  /** Port to listen on; a free one where none is named. */
+  readonly port?: number;
+}
 
-/** A MariaDB server of our own: loopback only, data in `folder`, an own user with a random password. */
-export async function startPrivateDatabase(folder: string): Promise<PrivateDatabase> {
+const START_TIMEOUT_MS = 60_000;
+const LAST_LINES = 8;
+
+/**
+ * A MariaDB server of our own: loopback only, data in `folder`, an own user with a random password. It is told to end
+ * when the process that started it dies, however that dies.
+ */
+export async function startPrivateDatabase(folder: string, options: PrivateDatabaseOptions = {}): Promise<PrivateDatabase> {
   const data = path.resolve(folder, 'mariadb');
   await mkdir(data, { recursive: true });
   await endOrphan(folder);
+  await removeStaleRunFolders();
   const isRoot = process.getuid?.() === 0;
-  const owner = isRoot ? ['--user=mysql'] : [];
   if (isRoot) {
     execFileSync('chown', ['-R', 'mysql:mysql', data]);
     // The server runs as mysql and must be able to pass through; the secret beside the data stays root's own.
     await chmod(folder, 0o711);
   }
-  if (!existsSync(path.join(data, 'mysql'))) {
-    installDatabase(data, owner);
-  }
+  if (!existsSync(path.join(data, 'mysql'))) installDatabase(data, isRoot ? ['--user=mysql'] : []);
   const password = await readOrCreateSecret(path.resolve(folder, 'database-secret'));
-  // Socket paths are limited to about 100 characters, so the socket lives in the system's temporary folder.
-  const runFolder = await mkdtemp(path.join(os.tmpdir(), 'yarvo-db-'));
+  const runFolder = await makeRunFolder();
   const initFile = path.join(runFolder, 'init.sql');
   await writeFile(initFile, initSql(password), { mode: 0o600 });
   if (isRoot) execFileSync('chown', ['-R', 'mysql:mysql', runFolder]);
-  const port = await findFreePort();
-  const server = spawn('mariadbd', [
-    '--no-defaults', `--datadir=${data}`, `--socket=${path.join(runFolder, 'db.sock')}`, `--pid-file=${path.join(runFolder, 'db.pid')}`,
-    '--bind-address=127.0.0.1', `--port=${port}`, '--skip-name-resolve', `--init-file=${initFile}`,
-    '--character-set-server=utf8mb4', '--collation-server=utf8mb4_bin', '--max-allowed-packet=64M', '--innodb-buffer-pool-size=128M', ...owner,
-  ], { stdio: ['ignore', 'ignore', 'pipe'], detached: true });
-  let log = '';
-  server.stderr.on('data', (chunk: Buffer) => { log = (log + chunk.toString()).slice(-4000); });
+  const port = options.port ?? (await findFreePort());
+  const logFile = path.resolve(folder, 'logs', 'database.log');
+  await mkdir(path.dirname(logFile), { recursive: true });
+  const server = spawnServer(serverArguments(data, runFolder, initFile, port), logFile, isRoot);
+  const ended = new Promise<void>((resolve) => server.once('exit', () => resolve()).once('error', () => resolve()));
+  void ended.then(() => rm(runFolder, { recursive: true, force: true }));
+  const lastWords = () => readLastLines(logFile);
   try {
-    await waitForGreeting(port, server, () => log);
+    await waitForGreeting(port, server, lastWords);
   } catch (error) {
     server.kill('SIGKILL');
-    await rm(runFolder, { recursive: true, force: true });
     throw error;
   }
-  if (server.pid) await rememberProcess(folder, server.pid);
+  // It was read when the server started, and it holds the password.
+  await rm(initFile, { force: true });
+  const pid = server.pid as number;
+  await rememberProcess(folder, pid);
   return {
     port,
     password,
+    pid,
+    ended,
+    lastWords,
     stop: async () => {
       await endProcess(server);
       await forgetProcess(folder);
@@ -65,11 +80,56 @@ export async function startPrivateDatabase(folder: string): Promise<PrivateDatab
   };
 }
 
+const serverArguments = (data: string, runFolder: string, initFile: string, port: number): string[] => [
+  '--no-defaults',
+  `--datadir=${data}`,
+  `--socket=${path.join(runFolder, 'db.sock')}`,
+  `--pid-file=${path.join(runFolder, 'db.pid')}`,
+  '--bind-address=127.0.0.1',
+  `--port=${port}`,
+  '--skip-name-resolve',
+  `--init-file=${initFile}`,
+  '--character-set-server=utf8mb4',
+  '--collation-server=utf8mb4_bin',
+  '--max-allowed-packet=64M',
+  '--innodb-buffer-pool-size=128M',
+];
+
+/**
+ * The kernel sends the signal when the parent dies. `setpriv` gives up root first and asks for the signal last: giving
+ * up root afterwards would take the request back (prctl(2), PR_SET_PDEATHSIG).
+ */
+function spawnServer(args: readonly string[], logFile: string, isRoot: boolean): ChildProcess {
+  const asMysql = isRoot ? ['--reuid=mysql', '--regid=mysql', '--init-groups'] : [];
+  const log = openSync(logFile, 'a');
+  try {
+    return spawn('setpriv', ['--pdeathsig=TERM', ...asMysql, 'mariadbd', ...args], {
+      stdio: ['ignore', 'ignore', log],
+      detached: true,
+    });
+  } finally {
+    closeSync(log);
+  }
+}
+
+function readLastLines(file: string): string[] {
+  try {
+    return readFileSync(file, 'utf8').trimEnd().split('\n').slice(-LAST_LINES);
+  } catch {
+    return [];
+  }
+}
+
 function installDatabase(data: string, owner: readonly string[]): void {
   const result = spawnSync('mariadb-install-db', ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=socket', '--skip-test-db', ...owner], { encoding: 'utf8' });
   if (result.status === 0) return;
-  const reason = /Permission denied/.test(result.stderr) ? 'the user mysql may not write there; choose a folder that others may pass through' : (result.error?.message ?? result.stderr.trim().split('\n').slice(-3).join(' '));
-  throw new Error(`The database could not be set up in ${data}: ${reason}.`);
+  throw new Error(`The database could not be set up in ${data}: ${reasonOf(result.stderr, result.error)}.`);
+}
+
+function reasonOf(said: string, error: Error | undefined): string {
+  if (/Permission denied/.test(said)) return 'the user mysql may not write there; choose a folder that others may pass through';
+  if (/No space left|errno: 28/i.test(said)) return 'the disk is full; make room on it or choose another folder';
+  return error?.message ?? said.trim().split('\n').slice(-3).join(' ');
 }
 
 const initSql = (password: string): string => [
@@ -101,14 +161,20 @@ export function findFreePort(): Promise<number> {
  * Resolves when the server greets a client. An open port is not enough: the port opens while the server still starts,
  * and a SIGTERM that arrives then is taken and forgotten; only a server that accepts clients also ends when told to.
  */
-async function waitForGreeting(port: number, server: ChildProcess, log: () => string): Promise<void> {
+async function waitForGreeting(port: number, server: ChildProcess, lastWords: () => readonly string[]): Promise<void> {
   const until = Date.now() + START_TIMEOUT_MS;
   while (Date.now() < until) {
-    if (!isRunning(server)) throw new Error(`MariaDB ended at once:\n${log()}`);
+    if (!isRunning(server)) throw new Error(`MariaDB ended at once: ${wordsOf(lastWords())}`);
     if (await isGreeted(port, until - Date.now())) return;
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
-  throw new Error(`MariaDB did not answer within ${START_TIMEOUT_MS / 1000} s:\n${log()}`);
+  throw new Error(`MariaDB did not answer within ${START_TIMEOUT_MS / 1000} s: ${wordsOf(lastWords())}`);
+}
+
+/** The lines that say what is wrong, else the last ones. */
+function wordsOf(lines: readonly string[]): string {
+  const errors = lines.filter((line) => /\[ERROR\]/.test(line));
+  return (errors.length > 0 ? errors.slice(0, 2) : lines.slice(-2)).map((line) => line.replace(/^.*\[ERROR\]\s*/, '')).join(' ');
 }
 
 /** The server speaks first: its greeting is the first packet of the client/server protocol. */
@@ -121,7 +187,7 @@ function isGreeted(port: number, timeoutMs: number): Promise<boolean> {
   });
 }
 
-const isRunning = (server: ChildProcess): boolean => server.exitCode === null && server.signalCode === null;
+const isRunning = (server: ChildProcess): boolean => server.exitCode === null && server.signalCode === null && server.pid !== undefined;
 
 async function endProcess(server: ChildProcess): Promise<void> {
   const { pid } = server;

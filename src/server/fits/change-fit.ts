@@ -7,6 +7,7 @@ import { historyPosition, stepsInForce, type ChangeKind } from '@/core/fit/histo
 import { rebaseFit } from '@/core/fit/rebase-fit';
 import { describeDecisions, type IntakeDecisions } from '@/core/intake/decisions';
 import {
+  archivedText,
   findCharacter,
   lockCharacterState,
   updateCharacter,
@@ -178,6 +179,7 @@ async function step(
   const fit = character && (await findCurrentFit(characterId));
   if (!character || !fit) return { ok: false, code: 'not-found', message: 'There is no such character.' };
   if (fit.revision !== request.baseRevision) return behind(character, fit, request);
+  if (character.archivedAt) return { ok: false, code: 'not-possible', message: archivedText(character) };
   if (fit.state.isClosed && !reopens) return { ok: false, code: 'not-possible', message: CLOSED.message };
   const reading = await interpretationOf(character, fit.state.intake);
   const outcome = await work({ character, fit, state: fit.state, reading });

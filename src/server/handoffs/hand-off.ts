@@ -18,6 +18,7 @@ export async function handOff(characterId: string, author: string): Promise<{ ve
   const character = await findCharacter(characterId);
   const fit = character && (await findCurrentFit(characterId));
   if (!character || !fit) return null;
+  if (character.archivedAt) throw archived(character.name);
   const { state } = fit;
   const reading = await interpretationOf(character, state.intake);
   const [canonical, source] = await Promise.all([getBlob(reading.glbHash), models().Blob.findByPk(character.blobHash)]);
@@ -67,3 +68,6 @@ const handedOffMeanwhile = (place: string, version: number, author: string): Yar
     place,
     remedy: 'Use that pack. Hand off again only if you want another one.',
   });
+
+const archived = (place: string): YarvoError =>
+  new YarvoError({ code: 'archived', message: `${place} is archived.`, place, remedy: 'Restore it, then hand it off.' });

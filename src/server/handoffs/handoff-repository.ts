@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto';
-import type { Transaction } from 'sequelize';
+import { QueryTypes, type Transaction } from 'sequelize';
 import type { Manifest } from '@/formats/pack/build-pack';
-import type { HandoffView } from '@/core/character/character-view';
+import type { HandoffView, LeftPack } from '@/core/character/character-view';
+import { collectBlobs } from '../blobs/blob-store';
+import { database } from '../database/connection';
 import { models } from '../database/models';
 
 export interface NewHandoff {
@@ -46,4 +48,26 @@ export async function findHandoff(
 
 export async function nextVersion(characterId: string, transaction?: Transaction): Promise<number> {
   return (Number(await models().Handoff.max('version', { where: { characterId }, transaction })) || 0) + 1;
+}
+
+/** Packs that outlived their characters, newest first. */
+export async function listLeftPacks(): Promise<LeftPack[]> {
+  const rows = await database().query<Omit<LeftPack, 'at'> & { createdAt: Date }>(
+    `SELECT character_id AS characterId, character_name AS characterName, version, file_name AS fileName, author,
+       created_at AS createdAt
+     FROM handoffs WHERE character_id NOT IN (SELECT id FROM characters) ORDER BY created_at DESC`,
+    { type: QueryTypes.SELECT },
+  );
+  return rows.map(({ createdAt, ...pack }) => ({ ...pack, at: new Date(createdAt).toISOString() }));
+}
+
+/**
+ * Deletes a pack that outlived its character. Packs of characters that are there stay: a version that was handed off
+ * is never taken back. @returns whether there was one.
+ */
+export async function deleteLeftPack(characterId: string, version: number): Promise<boolean> {
+  const isLeft = (await models().Character.count({ where: { id: characterId } })) === 0;
+  const count = isLeft ? await models().Handoff.destroy({ where: { characterId, version } }) : 0;
+  if (count > 0) await collectBlobs();
+  return count > 0;
 }

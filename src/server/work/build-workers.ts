@@ -1,10 +1,11 @@
 import path from 'node:path';
 import { build } from 'esbuild';
 
-/** Bundles the worker entries: worker threads are loaded by file, outside the framework's bundles. */
+/** Bundles the entries that are loaded by file, outside the framework's bundles: worker threads and the web server. */
 export async function buildWorkers(root: string, folder: string): Promise<void> {
   await build({
-    entryPoints: [path.join(root, 'src/workers/server/tasks.ts')],
+    entryPoints: [path.join(root, 'src/workers/server/tasks.ts'), path.join(root, 'src/cli/web.ts')],
+    entryNames: '[name]',
     outdir: folder,
     outExtension: { '.js': '.mjs' },
     bundle: true,
@@ -13,7 +14,7 @@ export async function buildWorkers(root: string, folder: string): Promise<void> 
     target: 'node20',
     alias: { '@': path.join(root, 'src') },
     // Resolved from the project's own node_modules at run time; it reads files beside itself.
-    external: ['gltf-validator', 'sharp', 'draco3dgltf'],
+    external: ['gltf-validator', 'sharp', 'draco3dgltf', 'next', 'pino'],
     banner: { js: "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);" },
     logLevel: 'warning',
   });

@@ -1,14 +1,23 @@
 import { notFound } from 'next/navigation';
 import type { ReactNode } from 'react';
+import { AwayPage } from '@/features/away/AwayPage';
 import { CharacterShell } from '@/features/character/CharacterShell';
 import { readCharacter } from '@/server/characters/read-characters';
 import { CharacterParams } from '@/server/http';
+import { whileDatabaseIsThere } from '@/server/pages';
 
 export const dynamic = 'force-dynamic';
 
-export default async function CharacterLayout({ children, params }: { children: ReactNode; params: Promise<{ characterId: string }> }) {
+interface CharacterLayoutProps {
+  readonly children: ReactNode;
+  readonly params: Promise<{ characterId: string }>;
+}
+
+export default async function CharacterLayout({ children, params }: CharacterLayoutProps) {
   const parsed = CharacterParams.safeParse(await params);
-  const character = parsed.success ? await readCharacter(parsed.data.characterId) : null;
-  if (!character) notFound();
-  return <CharacterShell character={character}>{children}</CharacterShell>;
+  if (!parsed.success) notFound();
+  const read = await whileDatabaseIsThere(() => readCharacter(parsed.data.characterId));
+  if (!read) return <AwayPage />;
+  if (!read.value) notFound();
+  return <CharacterShell character={read.value}>{children}</CharacterShell>;
 }

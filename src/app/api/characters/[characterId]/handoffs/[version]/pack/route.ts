@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { getBlob } from '@/server/blobs/blob-store';
-import { findHandoff } from '@/server/handoffs/handoff-repository';
+import { deleteLeftPack, findHandoff } from '@/server/handoffs/handoff-repository';
 import { guarded, notFound } from '@/server/http';
 
 const Params = z.object({ characterId: z.uuid(), version: z.coerce.number().int().positive() });
@@ -15,4 +15,12 @@ export const GET = (request: Request, context: { params: Promise<{ characterId: 
     return new Response(bytes as BodyInit, {
       headers: { 'content-type': 'application/zip', 'content-length': String(bytes.length), 'content-disposition': `attachment; filename="${handoff.fileName}"` },
     });
+  });
+
+/** Deletes the pack of a character that was deleted. 204; 404 where there is none, or its character is there. */
+export const DELETE = (request: Request, context: { params: Promise<{ characterId: string; version: string }> }): Promise<Response> =>
+  guarded(request, 'pack', async () => {
+    const params = Params.safeParse(await context.params);
+    const isGone = params.success && (await deleteLeftPack(params.data.characterId, params.data.version));
+    return isGone ? new Response(null, { status: 204 }) : notFound('There is no such pack of a deleted character.');
   });

@@ -6,9 +6,10 @@ import type { Problem } from '@/core/errors/yarvo-error';
 import { NO_PROVENANCE } from '@/core/rig/source-facts';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { PROVENANCE_FIELDS } from '@/ui/provenance-fields';
+import { setArchived } from '@/ui/archive-requests';
 
-/** Source and licence of all chosen characters at once; fields left empty stay as they are. */
-export function BulkProvenance({ ids, onDone }: { ids: readonly string[]; onDone: () => void }) {
+/** What is done to all chosen characters at once: source and licence, where fields left empty stay as they are; archiving. */
+export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () => void }) {
   const router = useRouter();
   const [fields, setFields] = useState(NO_PROVENANCE);
   const [problem, setProblem] = useState<Problem | null>(null);
@@ -27,8 +28,16 @@ export function BulkProvenance({ ids, onDone }: { ids: readonly string[]; onDone
     onDone();
     router.refresh();
   };
+  const archive = async () => {
+    setBusy(true);
+    const failure = await setArchived(ids, true);
+    setBusy(false);
+    if (failure) return setProblem(failure);
+    onDone();
+    router.refresh();
+  };
   return (
-    <form className="mb-4 rounded-box border border-primary bg-base-100 px-3 py-2" aria-label="Source and licence of the chosen characters" onSubmit={(event) => { event.preventDefault(); void send(); }}>
+    <form className="mb-4 rounded-box border border-primary bg-base-100 px-3 py-2" aria-label="For the chosen characters" onSubmit={(event) => { event.preventDefault(); void send(); }}>
       <div className="flex flex-wrap items-end gap-3">
         <p className="w-28 font-semibold">{ids.length} chosen</p>
         {PROVENANCE_FIELDS.map(([field, label]) => (
@@ -38,6 +47,7 @@ export function BulkProvenance({ ids, onDone }: { ids: readonly string[]; onDone
           </label>
         ))}
         <button type="submit" className="btn btn-primary btn-sm" disabled={isBusy || Object.keys(given).length === 0}>{isBusy ? 'setting …' : 'Set for all'}</button>
+        <button type="button" className="btn btn-sm" disabled={isBusy} onClick={() => void archive()}>Archive</button>
         <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>Choose none</button>
       </div>
       {problem && <div className="mt-2"><ProblemNote problem={problem} onClose={() => setProblem(null)} /></div>}
