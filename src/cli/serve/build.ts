@@ -28,7 +28,7 @@ export async function buildIfChanged(root: string, say: (text: string) => void):
     if (known === now && isThere) return { entries };
     say('building ...');
     await buildWorkers(root, entries);
-    await buildPages(root);
+    await buildPages(root, say);
     await mkdir(path.dirname(stamp), { recursive: true });
     await writeFile(stamp, now);
     return { entries };
@@ -37,16 +37,22 @@ export async function buildIfChanged(root: string, say: (text: string) => void):
   }
 }
 
-function buildPages(root: string): Promise<void> {
+function buildPages(root: string, say: (text: string) => void): Promise<void> {
   return new Promise((resolve, reject) => {
     const next = path.join(root, 'node_modules/next/dist/bin/next');
     const build = spawn(process.execPath, [next, 'build'], {
       cwd: root,
-      stdio: ['ignore', 'ignore', 'inherit'],
+      stdio: ['ignore', 'pipe', 'inherit'],
       env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
     });
+    let said = '';
+    build.stdout.on('data', (chunk: Buffer) => { said += chunk.toString(); });
     build.once('error', reject);
-    build.once('exit', (code) => (code === 0 ? resolve() : reject(new StartError('The pages could not be built; what is wrong stands above.'))));
+    build.once('close', (code) => {
+      if (code === 0) return resolve();
+      say(said);
+      reject(new StartError('The pages could not be built; what is wrong stands above.'));
+    });
   });
 }
 

@@ -1,5 +1,6 @@
 import { Op } from 'sequelize';
 import type { CharacterView, RosterRow } from '@/core/character/character-view';
+import { shownTexts } from '@/core/text/shown-text';
 import { models } from '../database/models';
 import { readFitView } from '../fits/change-fit';
 import { findCurrentFit } from '../fits/fit-repository';
@@ -42,13 +43,14 @@ async function isPartNow({ id, joinedInto }: CharacterRecord): Promise<boolean> 
 /** Folder under which the files of a joined character stand among those of its new whole. */
 export const partFolder = (characterId: string): string => `part-${characterId.slice(0, 8)}`;
 
+/** A character as screens hold it: texts from its files are as they can be shown. */
 export async function readCharacter(id: string): Promise<CharacterView | null> {
   const character = await findCharacter(id);
   if (!character) return null;
   const [fit, handoffs, files, blob] = await Promise.all([readFitView(character), listHandoffs(id), listSourceFiles(id), models().Blob.findByPk(character.blobHash)]);
   const { rig, match, normalisation, sheet, origins, glbHash } = await interpretationOf(character, fit.state.intake);
   const { name, fileName, mainPath, state, createdBy, createdAt, blobHash } = character;
-  return {
+  return shownTexts({
     id, name, fileName, mainPath, state, createdBy,
     createdAt: createdAt.toISOString(),
     isArchived: character.archivedAt !== null,
@@ -57,5 +59,5 @@ export async function readCharacter(id: string): Promise<CharacterView | null> {
     files: files.map(({ path, purpose }) => ({ path, purpose })),
     modelHash: glbHash,
     rig, match, normalisation, sheet, origins, fit, handoffs,
-  };
+  });
 }

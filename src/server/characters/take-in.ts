@@ -204,17 +204,20 @@ function assertName(path: string): void {
  */
 function distinctFiles(files: readonly SourceFile[]): SourceFile[] {
   const byPath = new Map<string, SourceFile>();
+  const seen = new Set<string>();
   for (const file of files) {
     const path = plainPath(file.path);
     assertName(path);
-    const known = byPath.get(path);
-    if (!known) byPath.set(path, { ...file, path });
-    else if (Buffer.compare(known.bytes, file.bytes) !== 0) byPath.set(...numbered({ ...file, path }, byPath));
+    const key = `${blobHashOf(file.bytes)} ${path}`;
+    if (seen.has(key)) continue;
+    seen.add(key);
+    const free = byPath.has(path) ? numbered({ ...file, path }, byPath) : { ...file, path };
+    byPath.set(free.path, free);
   }
   return [...byPath.values()];
 }
 
-function numbered(file: SourceFile, taken: ReadonlyMap<string, SourceFile>): [string, SourceFile] {
+function numbered(file: SourceFile, taken: ReadonlyMap<string, SourceFile>): SourceFile {
   if (!isModel(file.path) && !isZip(file.bytes)) {
     throw new YarvoError({
       code: 'same-path',
@@ -226,7 +229,7 @@ function numbered(file: SourceFile, taken: ReadonlyMap<string, SourceFile>): [st
   const [, stem, ending] = /^(.*?)(\.[^./]*)?$/s.exec(file.path) as unknown as [string, string, string | undefined];
   for (let count = 2; ; count++) {
     const path = `${stem} (${count})${ending ?? ''}`;
-    if (!taken.has(path)) return [path, { ...file, path }];
+    if (!taken.has(path)) return { ...file, path };
   }
 }
 
