@@ -48,7 +48,7 @@ async function main(): Promise<void> {
   const { entries } = await buildIfChanged(ROOT, say);
   process.env.YARVO_LOG_FILE = await openLog(options.data);
   const isOwn = process.env.YARVO_DB_PORT === undefined;
-  if (isOwn) kept = await keepDatabase(options.data, say);
+  if (isOwn) kept = await keepDatabase({ data: options.data, say, onStatus: (status) => web?.tell(status) });
   Object.assign(process.env, environmentFor(options, kept, entries));
   if (!isOwn) await waitForDatabase();
   const ran = await migrate();
@@ -68,7 +68,7 @@ const environmentFor = (options: ServeOptions, own: KeptDatabase | null, entries
   YARVO_WORKERS: entries,
   YARVO_PORT: String(options.port),
   YARVO_HOST: options.host,
-  ...(own && { YARVO_DB_HOST: own.host, YARVO_DB_PORT: String(own.port), YARVO_DB_PASSWORD: own.password, YARVO_STATUS_FILE: own.statusFile }),
+  ...(own && { YARVO_DB_HOST: own.host, YARVO_DB_PORT: String(own.port), YARVO_DB_PASSWORD: own.password}),
 });
 
 function sayWhere({ host, port }: ServeOptions): void {

@@ -4,6 +4,7 @@ import next from 'next';
 import { accessRules } from '@/server/access/access-rules';
 import { checkRequest, type Refusal } from '@/server/access/check-request';
 import { contentPolicy, makeNonce } from '@/server/access/content-policy';
+import { setDatabaseStatus, type DatabaseStatus } from '@/server/database/database-status';
 import { log } from '@/server/log/logger';
 
 /**
@@ -63,6 +64,12 @@ function refuse({ status, problem }: Refusal, requestId: string, request: Incomi
   if (status === 401 && request.headers.authorization !== undefined) setTimeout(send, WRONG_PASSWORD_MS);
   else send();
 }
+
+process.on('message', (message: { databaseStatus?: DatabaseStatus | null }) => {
+  if (message.databaseStatus !== undefined) setDatabaseStatus(message.databaseStatus);
+});
+// The channel alone must not keep the process going.
+process.channel?.unref();
 
 let isClosing = false;
 function close(): void {

@@ -1,6 +1,7 @@
 import { spawn, type ChildProcess } from 'node:child_process';
 import path from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
+import type { DatabaseStatus } from '@/server/database/database-status';
 import { folderArgument, forgetProcess, rememberProcess } from '@/server/database/orphan';
 import { terminate } from '@/server/database/terminate';
 import { log } from '@/server/log/logger';
@@ -18,6 +19,8 @@ export interface WebOptions {
 export interface KeptWeb {
   /** Resolves with what is wrong when the server ended so often that starting it again is no use. */
   readonly gaveUp: Promise<string>;
+  /** Tells the server, now and after each new start, what is known of the database. */
+  tell(status: DatabaseStatus | null): void;
   stop(): Promise<void>;
 }
 
@@ -29,6 +32,8 @@ const PATIENCE_MS = 6_000;
 export function keepWeb({ root, entries, data, onReady, say }: WebOptions): KeptWeb {
   let current: ChildProcess | null = null;
   let isStopping = false;
+  let known: DatabaseStatus | null = null;
+  const send = () => { if (current?.connected) current.send({ databaseStatus: known }, () => undefined); };
 
   const run = async (): Promise<string> => {
     const backOff = new BackOff();
@@ -37,7 +42,7 @@ export function keepWeb({ root, entries, data, onReady, say }: WebOptions): Kept
       const started = Date.now();
       const child = spawn('setpriv', ['--pdeathsig=KILL', process.execPath, path.join(entries, 'web.mjs'), folderArgument(data, 'web')], {
         cwd: root,
-        stdio: ['ignore', 'pipe', 'inherit'],
+        stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
         detached: true,
         env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' },
       });
@@ -48,9 +53,10 @@ export function keepWeb({ root, entries, data, onReady, say }: WebOptions): Kept
       });
       if (child.pid) await rememberProcess(data, child.pid, 'web');
       failures++;
-      child.stdout.on('data', (chunk: Buffer) => {
+      child.stdout?.on('data', (chunk: Buffer) => {
         if (!chunk.toString().includes('ready')) return;
         failures = 0;
+        send();
         onReady();
       });
       const why = await ended;
@@ -66,6 +72,10 @@ export function keepWeb({ root, entries, data, onReady, say }: WebOptions): Kept
   const running = run();
   return {
     gaveUp: running.then((why) => (why === '' ? new Promise<string>(() => undefined) : why)),
+    tell: (status) => {
+      known = status;
+      send();
+    },
     stop: async () => {
       isStopping = true;
       const child = current;

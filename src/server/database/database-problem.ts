@@ -1,4 +1,5 @@
 import type { Problem } from '@/core/errors/yarvo-error';
+import { databaseStatus } from './database-status';
 import { driverErrorOf } from './driver-error';
 
 const AWAY_CODES = new Set([
@@ -36,9 +37,11 @@ export function databaseProblem(error: unknown): Problem | null {
   if (isAway(error)) {
     return {
       code: 'database-away',
-      message: 'The database does not answer at the moment.',
+      message: databaseStatus()?.isDiskFull ? 'The database is away, since its disk is full.' : 'The database does not answer at the moment.',
       place: 'database',
-      remedy: 'Wait a few seconds: Yarvo starts it again by itself, and what you changed is sent again.',
+      remedy: databaseStatus()?.isDiskFull
+        ? 'Make room on the disk: Yarvo starts the database again by itself, and what you changed is sent again.'
+        : 'Wait a few seconds: Yarvo starts it again by itself, and what you changed is sent again.',
     };
   }
   if ((error as Error | null)?.name === 'SequelizeConnectionAcquireTimeoutError') {

@@ -1,30 +1,23 @@
-import { readFile, writeFile } from 'node:fs/promises';
-import { z } from 'zod';
-
-/** What whoever looks after the database last knew of it. */
-export const DatabaseStatusSchema = z.strictObject({
-  /** When it was found to be gone. */
-  since: z.iso.datetime(),
+/** What whoever looks after the database knows of it while it is away. */
+export interface DatabaseStatus {
+  /** When it was found to be gone, ISO 8601. */
+  readonly since: string;
   /** What happens to it now, in words. */
-  doing: z.string(),
+  readonly doing: string;
+  readonly isDiskFull: boolean;
   /** Last lines of its own log. */
-  lastWords: z.array(z.string()),
-});
-export type DatabaseStatus = z.infer<typeof DatabaseStatusSchema>;
-
-const NOTHING_KNOWN = { since: null, doing: 'Yarvo waits for it.', lastWords: [] as readonly string[] };
-
-/** From the file that `YARVO_STATUS_FILE` names, written by the process that keeps the database. */
-export async function readDatabaseStatus(): Promise<DatabaseStatus | typeof NOTHING_KNOWN> {
-  const file = process.env.YARVO_STATUS_FILE;
-  if (!file) return NOTHING_KNOWN;
-  try {
-    return DatabaseStatusSchema.parse(JSON.parse(await readFile(file, 'utf8')));
-  } catch {
-    return NOTHING_KNOWN;
-  }
+  readonly lastWords: readonly string[];
 }
 
-/** Best effort: the disk may be full, and that is no reason to stop looking after the database. */
-export const writeDatabaseStatus = (file: string, status: DatabaseStatus): Promise<void> =>
-  writeFile(file, JSON.stringify(status)).catch(() => undefined);
+const HOLDER = globalThis as { yarvoDatabaseStatus?: DatabaseStatus | null };
+
+/**
+ * Told by the supervisor over its channel to this process, which needs no disk: that may be what is full.
+ * @param status null while the database is there.
+ */
+export function setDatabaseStatus(status: DatabaseStatus | null): void {
+  HOLDER.yarvoDatabaseStatus = status;
+}
+
+/** Null where nothing is known: the database is there, or somebody else's. */
+export const databaseStatus = (): DatabaseStatus | null => HOLDER.yarvoDatabaseStatus ?? null;

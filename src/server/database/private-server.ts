@@ -27,6 +27,7 @@ export interface PrivateDatabaseOptions {
 
 const START_TIMEOUT_MS = 60_000;
 const LAST_LINES = 8;
+const LAST_CHARACTERS = 64 * 1024;
 
 /**
  * A MariaDB server of our own: loopback only, data in `folder`, an own user with a random password. It is told to end
@@ -56,6 +57,8 @@ export async function startPrivateDatabase(folder: string, options: PrivateDatab
   const ended = new Promise<void>((resolve) => server.once('exit', () => resolve()).once('error', () => resolve()));
   void ended.then(() => rm(runFolder, { recursive: true, force: true }));
   const lastWords = () => readLastLines(logFile);
+  // Before it answers: a start that is cut off here leaves a server that the next one must find.
+  if (server.pid) await rememberProcess(folder, server.pid);
   try {
     await waitForGreeting(port, server, lastWords);
   } catch (error) {
@@ -64,12 +67,10 @@ export async function startPrivateDatabase(folder: string, options: PrivateDatab
   }
   // It was read when the server started, and it holds the password.
   await rm(initFile, { force: true });
-  const pid = server.pid as number;
-  await rememberProcess(folder, pid);
   return {
     port,
     password,
-    pid,
+    pid: server.pid as number,
     ended,
     lastWords,
     stop: async () => {
@@ -112,9 +113,14 @@ function spawnServer(args: readonly string[], logFile: string, isRoot: boolean):
   }
 }
 
+const withoutTime = (line: string): string => line.replace(/^[\d-]+ +[\d:]+ /, '');
+
 function readLastLines(file: string): string[] {
   try {
-    return readFileSync(file, 'utf8').trimEnd().split('\n').slice(-LAST_LINES);
+    const lines = readFileSync(file, 'utf8').slice(-LAST_CHARACTERS).trimEnd().split('\n');
+    // A server in trouble says one thing many times.
+    const isNews = (line: string, at: number) => at === 0 || withoutTime(line) !== withoutTime(lines[at - 1]);
+    return lines.filter(isNews).slice(-LAST_LINES);
   } catch {
     return [];
   }

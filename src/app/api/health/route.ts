@@ -1,6 +1,6 @@
 import { isAway } from '@/server/database/database-problem';
 import { database } from '@/server/database/connection';
-import { readDatabaseStatus } from '@/server/database/database-status';
+import { databaseStatus } from '@/server/database/database-status';
 import { guarded } from '@/server/http';
 
 /** `{ database: "there" }`, or `"away"` with what is known of it. Always 200: the server itself answers. */
@@ -11,6 +11,7 @@ export const GET = (request: Request): Promise<Response> =>
       return Response.json({ database: 'there' });
     } catch (error) {
       if (!isAway(error)) throw error;
-      return Response.json({ database: 'away', ...(await readDatabaseStatus()) });
+      const { since = null, doing = 'Yarvo waits for it.', lastWords = [] } = databaseStatus() ?? {};
+      return Response.json({ database: 'away', since, doing, lastWords });
     }
   });
