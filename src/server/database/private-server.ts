@@ -12,8 +12,8 @@ export interface PrivateDatabase {
   readonly port: number;
   readonly password: string;
   readonly pid: number;
-  /** Resolves when the server's process has ended, for whatever reason. */
-  readonly ended: Promise<void>;
+  /** Resolves when the server's process has ended, for whatever reason: with the signal that killed it, or null. */
+  readonly ended: Promise<NodeJS.Signals | null>;
   /** Last lines of the server's own log. */
   lastWords(): readonly string[];
   /** Asks the server to end and waits until its process is gone. */
@@ -54,7 +54,9 @@ export async function startPrivateDatabase(folder: string, options: PrivateDatab
   const logFile = path.resolve(folder, 'logs', 'database.log');
   await mkdir(path.dirname(logFile), { recursive: true });
   const server = spawnServer(serverArguments(data, runFolder, initFile, port), logFile, isRoot);
-  const ended = new Promise<void>((resolve) => server.once('exit', () => resolve()).once('error', () => resolve()));
+  const ended = new Promise<NodeJS.Signals | null>((resolve) => {
+    server.once('exit', (_code, signal) => resolve(signal)).once('error', () => resolve(null));
+  });
   void ended.then(() => rm(runFolder, { recursive: true, force: true }));
   const lastWords = () => readLastLines(logFile);
   // Before it answers: a start that is cut off here leaves a server that the next one must find.

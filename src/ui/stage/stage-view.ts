@@ -244,6 +244,8 @@ export class StageView {
       canvas.restore();
     }
     this.isMeshStale = false;
+    // What the last drawing showed, for whoever cannot see it.
+    this.overlay.dataset.drawn = this.state.planned ? `planned: ${this.state.planned.joints.length} joints, ${this.state.planned.rods.length} rods` : 'as it is';
   }
 
   private drawMesh(pane: Pane, theme: StageTheme): void {
