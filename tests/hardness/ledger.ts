@@ -1,0 +1,141 @@
+import { randomUUID } from 'node:crypto';
+import { setTimeout as wait } from 'node:timers/promises';
+
+interface Sent {
+  readonly character: string;
+  /** Revision that the server said it became; null while no answer came, or it was refused. */
+  revision: number | null;
+}
+
+interface FitAnswer {
+  readonly fit?: { readonly revision: number; readonly history: readonly { revision: number; author: string }[] };
+  readonly error?: { readonly code: string; readonly message: string };
+}
+
+const AGAIN_MS = 150;
+const PATIENCE_MS = 60_000;
+
+/** What was sent and what was acknowledged, kept outside of Yarvo, to be held against what Yarvo has in the end. */
+export class Ledger {
+  /** By author: each change is made under a name of its own, so that the history tells which one it is. */
+  private readonly sent = new Map<string, Sent>();
+  private readonly revisions = new Map<string, number>();
+  private readonly names = new Map<string, string>();
+  private readonly packs = new Map<string, number[]>();
+  acknowledgedCount = 0;
+  refusedCount = 0;
+  handoffCount = 0;
+
+  constructor(private readonly url: string) {}
+
+  characterIds = (): string[] => [...this.revisions.keys()];
+
+  /** Sends a file until it is answered. */
+  async upload(name: string, bytes: Uint8Array): Promise<void> {
+    const answer = await this.insist(`/api/characters?name=${encodeURIComponent(name)}`, { method: 'POST', body: bytes as BodyInit, headers: { 'content-type': 'application/octet-stream' } });
+    if (answer.status !== 201) throw new Error(`${name}: ${answer.status} ${JSON.stringify(answer.body)}`);
+    const [character] = (answer.body as { characters: { id: string; name: string }[] }).characters;
+    this.revisions.set(character.id, 0);
+    this.names.set(character.id, name);
+  }
+
+  /** Makes a change, or undoes one's own last step. Behind a newer fit it is made again, as a person would. */
+  async change(character: string, author: string, action: object | null): Promise<void> {
+    const entry: Sent = { character, revision: null };
+    this.sent.set(author, entry);
+    const changeId = randomUUID();
+    for (let tries = 0; tries < 50; tries++) {
+      const baseRevision = this.revisions.get(character) ?? 0;
+      const path = `/api/characters/${character}/fit/${action ? 'changes' : 'undo'}`;
+      const body = JSON.stringify({ baseRevision, changeId: tries === 0 ? changeId : randomUUID(), ...(action ? { action } : { whose: 'anyone' }) });
+      const answer = await this.insist(path, { method: 'POST', body, headers: { 'content-type': 'application/json', cookie: `yarvo-who=${author}` } });
+      const { fit, error } = answer.body as FitAnswer;
+      if (fit) this.revisions.set(character, Math.max(this.revisions.get(character) ?? 0, fit.revision));
+      if (answer.status === 200 && fit) {
+        entry.revision = fit.history.find((row) => row.author === author)?.revision ?? -1;
+        this.acknowledgedCount++;
+        return;
+      }
+      if (error?.code === 'conflict') continue;
+      if (answer.status >= 500) throw new Error(`${author}: ${answer.status} ${error?.message}`);
+      // Nothing to do, or not possible: refused in words, and that is that.
+      return;
+    }
+  }
+
+  /** Hands a character off; a blocker or another handoff is an answer too. */
+  async handOff(character: string): Promise<void> {
+    const answer = await this.insist(`/api/characters/${character}/handoffs`, { method: 'POST', headers: { cookie: 'yarvo-who=hand' } });
+    if (answer.status === 201) {
+      const { version } = answer.body as { version: number };
+      this.packs.set(character, [...(this.packs.get(character) ?? []), version]);
+      this.handoffCount++;
+    } else if (answer.status >= 500) throw new Error(`handoff: ${answer.status} ${JSON.stringify(answer.body)}`);
+  }
+
+  /** A damaged file is read or refused; it never takes the server with it. */
+  async sendDamaged(name: string, bytes: Uint8Array): Promise<void> {
+    const answer = await this.insist(`/api/characters?name=${encodeURIComponent(name)}`, { method: 'POST', body: bytes as BodyInit, headers: { 'content-type': 'application/octet-stream' } });
+    if (answer.status === 201) return;
+    if (answer.status >= 500) throw new Error(`${name}: ${answer.status} ${JSON.stringify(answer.body)}`);
+    this.refusedCount++;
+  }
+
+  /** Sends a request again until the server and its database answer. */
+  private async insist(path: string, init: RequestInit): Promise<{ status: number; body: unknown }> {
+    for (const until = Date.now() + PATIENCE_MS; ; ) {
+      try {
+        const response = await fetch(this.url + path, init);
+        const body = (await response.json()) as unknown;
+        if (response.status !== 503) return { status: response.status, body };
+      } catch {
+        // Cut off: whether it was done is not known, so it is sent again under the same name.
+      }
+      if (Date.now() > until) throw new Error(`no answer for ${path}`);
+      await wait(AGAIN_MS);
+    }
+  }
+
+  /** Holds everything against what Yarvo has. @returns what does not agree. */
+  async audit(): Promise<string[]> {
+    const complaints: string[] = [];
+    const found = new Map<string, number>();
+    for (const id of this.characterIds()) {
+      const revisions: number[] = [];
+      for (const { revision, author } of await this.historyOf(id)) {
+        revisions.push(revision);
+        if (revision === 0) continue;
+        if (found.has(author)) complaints.push(`doubled: ${author} stands twice in ${id}`);
+        found.set(author, revision);
+        const sent = this.sent.get(author);
+        if (!sent || sent.character !== id) complaints.push(`invented: ${author} in ${id}`);
+        else if (sent.revision !== null && sent.revision !== -1 && sent.revision !== revision) complaints.push(`moved: ${author} was acknowledged as ${sent.revision} and is ${revision}`);
+      }
+      if (revisions.some((revision, at) => revision !== revisions.length - 1 - at)) complaints.push(`gap: the revisions of ${id} are ${revisions.join(' ')}`);
+    }
+    for (const [author, { revision, character }] of this.sent) if (revision !== null && !found.has(author)) complaints.push(`lost: ${author} in ${character}`);
+    const { characters } = (await (await fetch(`${this.url}/api/characters`)).json()) as { characters: { id: string; fileName: string; name: string }[] };
+    if (new Set(characters.map(({ name }) => name)).size !== characters.length) complaints.push('two characters have one name');
+    for (const [id, name] of this.names) {
+      const same = characters.filter(({ fileName }) => fileName === name);
+      if (!same.some((character) => character.id === id)) complaints.push(`lost: the character of ${name}`);
+      if (same.length > 1) complaints.push(`doubled: ${same.length} characters of ${name}`);
+    }
+    for (const [id, versions] of this.packs) for (const version of versions) {
+      const response = await fetch(`${this.url}/api/characters/${id}/handoffs/${version}/pack`);
+      if (!response.ok || (await response.arrayBuffer()).byteLength === 0) complaints.push(`lost: pack ${version} of ${id}`);
+    }
+    return complaints;
+  }
+
+  /** All steps of a character, newest first. */
+  private async historyOf(id: string): Promise<{ revision: number; author: string }[]> {
+    const rows: { revision: number; author: string }[] = [];
+    for (let before = 1_000_000; before > 0; ) {
+      const { history } = (await (await fetch(`${this.url}/api/characters/${id}/fit/history?before=${before}`)).json()) as { history: { revision: number; author: string }[] };
+      rows.push(...history);
+      before = history.length === 0 ? 0 : history[history.length - 1].revision;
+    }
+    return rows;
+  }
+}
