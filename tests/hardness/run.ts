@@ -20,14 +20,18 @@ const { values } = parseArgs({
 });
 const say = (text: string): void => void process.stdout.write(`${text}\n`);
 const seconds = Math.min(60, Number(values.minutes)) * 60;
+const between = Math.max(1, Number(values.between));
+/** What a killed part takes to be back, about. */
+const RETURN_SECONDS = 2;
 const data = await mkdtemp(path.join(os.tmpdir(), 'yarvo-soak-'));
 const yarvo = new YarvoProcess(data, await findFreePort());
 try {
   const report = await runSoak(yarvo, {
     characters: Number(values.characters),
     writers: Number(values.writers),
-    seconds: { kills: seconds * 0.6, quiet: seconds * 0.4 },
-    secondsBetweenKills: Number(values.between),
+    kills: Math.floor((seconds * 0.6) / (between + RETURN_SECONDS)),
+    secondsBetweenKills: between,
+    quietSeconds: seconds * 0.4,
     say,
   });
   say(JSON.stringify(report, null, 2));

@@ -10,9 +10,11 @@ import { residentBytes, type Victim, type YarvoProcess } from './yarvo-process';
 export interface SoakOptions {
   readonly characters: number;
   readonly writers: number;
-  /** With kills, then without: memory is looked at while nothing is started anew. */
-  readonly seconds: { readonly kills: number; readonly quiet: number };
+  /** How often one of the processes is killed, in turn. */
+  readonly kills: number;
   readonly secondsBetweenKills: number;
+  /** After the last kill: memory is looked at while nothing is started anew. */
+  readonly quietSeconds: number;
   readonly say: (text: string) => void;
 }
 
@@ -42,7 +44,7 @@ const demo = (name: string) => readFile(path.resolve(import.meta.dirname, '../..
  * acknowledged, once, and no other.
  */
 export async function runSoak(yarvo: YarvoProcess, options: SoakOptions): Promise<SoakReport> {
-  const { characters, writers, seconds, say } = options;
+  const { characters, writers, say } = options;
   const ledger = new Ledger(yarvo.url);
   const complaints: string[] = [];
   const kills: Record<Victim, number> = { web: 0, database: 0, supervisor: 0 };
@@ -79,8 +81,7 @@ export async function runSoak(yarvo: YarvoProcess, options: SoakOptions): Promis
     loop('damaged files', async (turn) => { const seed = seeds[turn % seeds.length]; await ledger.sendDamaged(`hurt-${turn}-${seed.path}`, damage(seed, randomFrom(turn))); await wait(300); }),
   ];
 
-  const until = Date.now() + seconds.kills * 1000;
-  for (let turn = 0; Date.now() < until; turn++) {
+  for (let turn = 0; turn < options.kills; turn++) {
     await wait(options.secondsBetweenKills * 1000);
     const victim = VICTIMS[turn % VICTIMS.length];
     await yarvo.kill(victim);
@@ -91,7 +92,7 @@ export async function runSoak(yarvo: YarvoProcess, options: SoakOptions): Promis
     say(`killed the ${victim}: back after ${(back / 1000).toFixed(1)} s; ${ledger.acknowledgedCount} changes acknowledged`);
   }
   const samples: number[] = [];
-  for (const end = Date.now() + seconds.quiet * 1000; Date.now() < end; await wait(1000)) samples.push(residentBytes(await yarvo.pidOf('web')) / 1024 / 1024);
+  for (const end = Date.now() + options.quietSeconds * 1000; Date.now() < end; await wait(1000)) samples.push(residentBytes(await yarvo.pidOf('web')) / 1024 / 1024);
   isOver = true;
   await Promise.all(work);
   say('comparing every history ...');
