@@ -18,6 +18,7 @@ module.exports = {
     below('ui-imports-core', 'ui', ['core']),
     below('features-import-ui-and-core', 'features', ['core', 'ui']),
     below('app-joins', 'app', ['core', 'formats', 'server', 'ui', 'features']),
+    { name: 'migrations-stand-alone', severity: 'error', from: { path: '^src/server/database/migrations/' }, to: { path: '^src/' } },
     { name: 'nothing-imports-demo-bench-tests', severity: 'error', from: { path: '^src/', pathNot: '\\.test\\.tsx?$' }, to: { path: '^(demo|bench|tests)/' } },
   ],
   options: { doNotFollow: { path: 'node_modules' }, tsConfig: { fileName: 'tsconfig.json' }, tsPreCompilationDeps: true, enhancedResolveOptions: { exportsFields: ['exports'], conditionNames: ['import', 'types', 'node', 'default'] } },

@@ -71,9 +71,9 @@ export class YarvoProcess {
     if (victim === 'supervisor') await this.ended();
   }
 
-  /** Asks it to end. @returns its exit code. */
-  async stop(): Promise<number | null> {
-    this.child?.kill('SIGTERM');
+  /** Asks it to end; a closed terminal sends SIGHUP. @returns its exit code. */
+  async stop(signal: NodeJS.Signals = 'SIGTERM'): Promise<number | null> {
+    this.child?.kill(signal);
     return this.ended();
   }
 

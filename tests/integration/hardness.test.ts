@@ -2,6 +2,7 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { expect, it } from 'vitest';
+import { isAlive } from '@/server/database/orphan';
 import { findFreePort } from '@/server/database/private-server';
 import { runSoak } from '../hardness/soak';
 import { YarvoProcess } from '../hardness/yarvo-process';
@@ -18,8 +19,12 @@ it('no change is lost, doubled or invented while web server, database and superv
     expect(report.kills).toEqual({ web: 1, database: 1, supervisor: 1 });
     expect(report.acknowledged).toBeGreaterThan(10);
     expect(report.refused).toBeGreaterThan(0);
+    // A closed terminal ends all of it, in order.
+    const pids = await Promise.all((['web', 'database', 'supervisor'] as const).map((part) => yarvo.pidOf(part)));
+    expect(await yarvo.stop('SIGHUP')).toBe(0);
+    expect(pids.filter(isAlive)).toEqual([]);
   } finally {
-    expect(await yarvo.stop()).toBe(0);
+    await yarvo.stop();
     await rm(data, { recursive: true, force: true });
   }
 });

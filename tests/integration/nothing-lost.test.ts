@@ -39,7 +39,7 @@ const upload = (name: string, bytes: Uint8Array, query = '') =>
 /** Waits until a statement that starts so waits for a lock: nothing else keeps one so long. */
 async function whenWaiting(statement: string): Promise<void> {
   const query = 'SELECT 1 FROM information_schema.processlist WHERE info LIKE :statement AND time_ms > 100';
-  for (let tries = 0; tries < 600; tries++) {
+  for (let tries = 0; tries < 3_000; tries++) {
     const [rows] = await database().query(query, { replacements: { statement: `${statement}%` } });
     if (rows.length > 0) return;
     await wait(20);

@@ -24,6 +24,7 @@ export function RosterPage({ rows, leftPacks }: { rows: readonly RosterRow[]; le
   const [isInArchive, setInArchive] = useState(false);
   const archived = rows.filter((row) => row.isArchived);
   const present = rows.filter((row) => !row.isArchived);
+  const listed = isInArchive ? archived : present;
   const shown = present.filter((row) => `${row.name} ${row.fileName} ${row.state}`.toLowerCase().includes(text.trim().toLowerCase()));
   const { tabIndex: _tabIndex, ...rootProps } = getRootProps();
   return (
@@ -31,14 +32,14 @@ export function RosterPage({ rows, leftPacks }: { rows: readonly RosterRow[]; le
       <input {...getInputProps()} aria-label="Files to take in" />
       <header className="flex h-12 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
         <Link href="/" className="text-lg font-semibold text-primary">yarvo</Link>
-        <h1 className="font-semibold">Roster <span className="quiet font-normal">{present.length} {present.length === 1 ? 'character' : 'characters'}</span></h1>
+        <h1 className="font-semibold">{isInArchive ? 'Archive' : 'Roster'} <span className="quiet font-normal">{listed.length} {listed.length === 1 ? 'character' : 'characters'}</span></h1>
         <div className="ml-auto flex items-center gap-3">
           {(archived.length > 0 || leftPacks.length > 0 || isInArchive) && (
             <button className="btn btn-ghost btn-sm font-normal" aria-pressed={isInArchive} onClick={() => { setInArchive(!isInArchive); setChosen(new Set()); }}>
               <Archive aria-hidden className="size-4" />{isInArchive ? 'Back to the roster' : `Archive (${archived.length})`}
             </button>
           )}
-          <input type="search" aria-label="Find a character" placeholder="Find by name or state" className="input input-sm w-56" value={text} onChange={(event) => setText(event.target.value)} />
+          {!isInArchive && <input type="search" aria-label="Find a character" placeholder="Find by name or state" className="input input-sm w-56" value={text} onChange={(event) => setText(event.target.value)} />}
           <button className="btn btn-primary btn-sm" onClick={open}><FileUp aria-hidden className="size-4" />Take files in</button>
           <Who />
         </div>
