@@ -22,11 +22,11 @@ const PLAIN: Words = {
 };
 const JOINTS: Words = { ...PLAIN, hips: 'pelvis', clavicle: 'clavicle', upperArm: 'shoulder', lowerArm: 'elbow', hand: 'wrist', upperLeg: 'hip', lowerLeg: 'knee', foot: 'ankle', toes: 'ball', elbowHelper: 'elbow_fix', kneeHelper: 'knee_fix' };
 const SHORT: Words = { ...PLAIN, clavicle: 'clav', upperArm: 'arm', lowerArm: 'forearm', upperLeg: 'thigh', lowerLeg: 'calf', toes: 'toe', little: 'pinky', spine: 'back', upperArmTwist: 'arm_roll', lowerArmTwist: 'forearm_roll', upperLegTwist: 'thigh_roll' };
-const LEGGY: Words = { ...PLAIN, clavicle: 'shoulder', upperArm: 'arm', lowerArm: 'fore_arm', upperLeg: 'up_leg', lowerLeg: 'leg', toes: 'toe_base', little: 'pinky', upperArmTwist: 'arm_twist', lowerArmTwist: 'fore_arm_twist', upperLegTwist: 'up_leg_twist' };
+const LIMBS: Words = { ...PLAIN, clavicle: 'collar', upperArm: 'up_arm', lowerArm: 'low_arm', upperLeg: 'up_leg', lowerLeg: 'low_leg', toes: 'toe', little: 'small', spine: 'back', upperArmTwist: 'up_arm_roll', lowerArmTwist: 'low_arm_roll', upperLegTwist: 'up_leg_roll' };
 const ANATOMY: Words = { ...PLAIN, hips: 'sacrum', spine: 'lumbar', chest: 'thorax', neck: 'cervical', head: 'skull', jaw: 'mandible', clavicle: 'clavicula', upperArm: 'humerus', lowerArm: 'ulna', hand: 'carpus', upperLeg: 'femur', lowerLeg: 'tibia', foot: 'tarsus', toes: 'toes', elbowHelper: 'ulna_helper', kneeHelper: 'tibia_helper' };
 const GERMAN: Words = { ...PLAIN, root: 'wurzel', hips: 'becken', spine: 'wirbelsaeule', chest: 'brust', neck: 'hals', head: 'kopf', jaw: 'kiefer', eye: 'auge', ear: 'ohr', headTip: 'kopf_ende', clavicle: 'schluesselbein', upperArm: 'oberarm', lowerArm: 'unterarm', hand: 'hand', upperLeg: 'oberschenkel', lowerLeg: 'unterschenkel', foot: 'fuss', toes: 'zehen', toeTip: 'zehen_ende', thumb: 'daumen', index: 'zeigefinger', middle: 'mittelfinger', ring: 'ringfinger', little: 'kleiner_finger', cloth: 'rock', tail: 'schwanz', hair: 'haar', upperArmTwist: 'oberarm_drehung', lowerArmTwist: 'unterarm_drehung', upperLegTwist: 'oberschenkel_drehung' };
 const SPANISH: Words = { ...PLAIN, root: 'raiz', hips: 'cadera', spine: 'columna', chest: 'pecho', neck: 'cuello', head: 'cabeza', jaw: 'mandibula', eye: 'ojo', ear: 'oreja', clavicle: 'clavicula', upperArm: 'brazo', lowerArm: 'antebrazo', hand: 'mano', upperLeg: 'muslo', lowerLeg: 'pantorrilla', foot: 'pie', toes: 'dedos_del_pie', thumb: 'pulgar', index: 'indice', middle: 'medio', ring: 'anular', little: 'menique', cloth: 'falda', tail: 'cola', hair: 'pelo', upperArmTwist: 'brazo_giro', lowerArmTwist: 'antebrazo_giro', upperLegTwist: 'muslo_giro' };
-const JAPANESE: Words = { ...PLAIN, hips: '腰', spine: '背骨', chest: '胸', neck: '首', head: '頭', eye: '目', ear: '耳', jaw: '顎', clavicle: '肩', upperArm: '上腕', lowerArm: '肘', hand: '手首', upperLeg: '太もも', lowerLeg: '膝', foot: '足首', toes: 'つま先', thumb: '親指', index: '人差指', middle: '中指', ring: '薬指', little: '小指', cloth: 'スカート', tail: '尻尾', hair: '髪', upperArmTwist: '腕捩', lowerArmTwist: '手捩', upperLegTwist: '足捩' };
+const JAPANESE: Words = { ...PLAIN, hips: '腰', spine: '背骨', chest: '胸', neck: '首', head: '頭', eye: '目', ear: '耳', jaw: '顎', clavicle: '肩', upperArm: '上腕', lowerArm: '肘', hand: '手首', upperLeg: '太もも', lowerLeg: '膝', foot: '足首', toes: 'つま先', thumb: '親指', index: '人差指', middle: '中指', ring: '薬指', little: '小指', cloth: 'スカート', tail: '尻尾', hair: '髪', upperArmTwist: '上腕捩', lowerArmTwist: '肘捩', upperLegTwist: '太もも捩' };
 
 interface Style {
   readonly words: Words;
@@ -68,7 +68,7 @@ const opaqueSided: NamingHabit = { id: 'opaque-sided', hasSides: true, name: (dr
 
 /** Habits the matcher may be tuned on. */
 export const TUNING_HABITS: readonly NamingHabit[] = [
-  style('plain', {}), style('camel-before', { left: 'Left', right: 'Right', at: 'before', join: camel, words: LEGGY }), style('short-middle', { words: SHORT, at: 'middle', prefix: 'gt' }),
+  style('plain', {}), style('camel-before', { left: 'Left', right: 'Right', at: 'before', join: camel, words: LIMBS }), style('short-middle', { words: SHORT, at: 'middle', prefix: 'gt' }),
   style('joints', { words: JOINTS, numberFrom: 0 }), style('german', { words: GERMAN, left: 'links', right: 'rechts' }), style('japanese', { words: JAPANESE, left: '左', right: '右', at: 'before', join: (words) => words.join('') }),
   opaque, nameless,
 ];
@@ -76,6 +76,6 @@ export const TUNING_HABITS: readonly NamingHabit[] = [
 /** Habits held back from tuning. */
 export const HELD_HABITS: readonly NamingHabit[] = [
   style('anatomy', { words: ANATOMY, left: 'L', right: 'R', at: 'before', join: spaced }), style('spanish', { words: SPANISH, left: 'izq', right: 'der' }),
-  style('dotted-prefix', { words: SHORT, left: 'L', right: 'R', join: dotted, prefix: 'npc07', numberFrom: 0 }), style('camel-after', { words: LEGGY, left: 'L', right: 'R', join: camel, prefix: 'rig' }),
+  style('dotted-prefix', { words: SHORT, left: 'L', right: 'R', join: dotted, prefix: 'npc07', numberFrom: 0 }), style('camel-after', { words: LIMBS, left: 'L', right: 'R', join: camel, prefix: 'rig' }),
   opaque, nameless, opaqueSided,
 ];

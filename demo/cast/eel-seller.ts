@@ -53,7 +53,7 @@ export function eelSeller(): Figure {
         const key = `${side}Skirt${letter}${at}`;
         const spread = 1 + at * 0.32;
         places[key] = [sign * x * spread, y * size, z * spread];
-        put(key, at === 0 ? 'bf_hip' : (names.get(`${side}Skirt${letter}${at - 1}`) as string), `bf_skirt-${letter}${at + 1}${mark}`, add(places[key], [0, -0.1, 0]), 'cloth');
+        put(key, at === 0 ? 'bf_hip' : (names.get(`${side}Skirt${letter}${at - 1}`) as string), `bf_skirt-${letter}${at + 1}${mark}`, add(places[key], [0, -0.1, 0]), 'dangling');
       });
     }
   }

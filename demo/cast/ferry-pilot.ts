@@ -36,7 +36,7 @@ const COAT_PARENTS: Record<string, string> = {
 export function ferryPilot(): Figure {
   const { builder, body, places, name } = townsfolk({ size: 1.06, breadth: 1.04, armsDownDegrees: 0, elbowDegrees: 4, girth: 1.02, nameOf: pilotName, rootName: 'ground', axes: 'world' });
   const coat = (role: string) => `${pilotName(role)}${COAT_SUFFIX}`;
-  for (const role of COAT_ROLES) builder.add(coat(role), COAT_PARENTS[role] ? coat(COAT_PARENTS[role]) : null, places[role], 'cloth');
+  for (const role of COAT_ROLES) builder.add(coat(role), COAT_PARENTS[role] ? coat(COAT_PARENTS[role]) : null, places[role], 'dangling');
   const from = add(places.hips, [0, 0.16, 0]);
   const to: Vec3 = [0, 0.34, -0.02];
   const head = add(places.head, [0, 0.12, 0.01]);

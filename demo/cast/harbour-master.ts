@@ -53,10 +53,10 @@ function addHelpers({ builder, name, places }: Townsfolk): void {
       builder.add(`hm ${mark} ${title}End`, name(last), add(places[last], scale(subtract(places[last], places[before]), 0.8)), 'tip');
     for (const digit of DIGITS) beyond(digit, ...(digitRoles(side, digit).slice(-2).reverse() as [string, string]));
     beyond('Toes', `${side}${LEG_PARTS[3]}`, `${side}${LEG_PARTS[2]}`);
-    builder.add(`hm ${mark} HandTarget`, 'hm Floor', places[`${side}${ARM_PARTS[3]}`], 'anchor');
-    builder.add(`hm ${mark} FootTarget`, 'hm Floor', places[`${side}Foot`], 'anchor');
-    builder.add(`hm ${mark} ElbowTarget`, 'hm Floor', add(places[`${side}LowerArm`], [0, 0, -0.4]), 'anchor');
-    builder.add(`hm ${mark} KneeTarget`, 'hm Floor', add(places[`${side}LowerLeg`], [0, 0, 0.5]), 'anchor');
+    builder.add(`hm ${mark} HandTarget`, 'hm Floor', places[`${side}${ARM_PARTS[3]}`], 'control');
+    builder.add(`hm ${mark} FootTarget`, 'hm Floor', places[`${side}Foot`], 'control');
+    builder.add(`hm ${mark} ElbowTarget`, 'hm Floor', add(places[`${side}LowerArm`], [0, 0, -0.4]), 'control');
+    builder.add(`hm ${mark} KneeTarget`, 'hm Floor', add(places[`${side}LowerLeg`], [0, 0, 0.5]), 'control');
   }
   builder.add('hm HeadEnd', name('head'), add(places.head, [0, 0.22, 0]), 'tip');
 }
@@ -73,17 +73,17 @@ export function harbourMaster(): Figure {
     const angle = ((tail + 0.5) / COAT_TAILS) * 2 * Math.PI;
     const out: Vec3 = [Math.sin(angle), 0, Math.cos(angle)];
     const from = add(places.hips, add(scale(out, 0.16), [0, 0.02, 0]));
-    strands.push(addStrand(folk, { name: `CoatTail${String.fromCharCode(65 + tail)}`, holder: 'hips', truth: 'cloth', material: 'coat', from, to: add(from, add(scale(out, 0.14), [0, -0.62, 0])), bones: 5, width: 0.07 }));
+    strands.push(addStrand(folk, { name: `CoatTail${String.fromCharCode(65 + tail)}`, holder: 'hips', truth: 'dangling', material: 'coat', from, to: add(from, add(scale(out, 0.14), [0, -0.62, 0])), bones: 5, width: 0.07 }));
   }
   const chin = add(places.head, [0, -0.01, 0.09]);
-  strands.push(addStrand(folk, { name: 'Beard', holder: 'head', truth: 'cloth', material: 'beard', from: chin, to: add(chin, [0, -0.3, 0.06]), bones: 3, width: 0.045 }));
+  strands.push(addStrand(folk, { name: 'Beard', holder: 'head', truth: 'dangling', material: 'beard', from: chin, to: add(chin, [0, -0.3, 0.06]), bones: 3, width: 0.045 }));
   const collar = add(places.neck, [0, -0.06, 0.11]);
   strands.push(addStrand(folk, { name: 'OfficeChain', holder: 'upperChest', truth: 'prop', material: 'brass', from: collar, to: add(collar, [0, -0.3, 0.04]), bones: 5, width: 0.02 }));
   const crown = add(places.head, [0, 0.2, 0]);
-  strands.push(addStrand(folk, { name: 'Plume', holder: 'head', truth: 'cloth', material: 'plume', from: crown, to: add(crown, [0, 0.12, -0.22]), bones: 3, width: 0.03 }));
+  strands.push(addStrand(folk, { name: 'Plume', holder: 'head', truth: 'dangling', material: 'plume', from: crown, to: add(crown, [0, 0.12, -0.22]), bones: 3, width: 0.03 }));
   for (const side of SIDES) {
     const wrist = add(places[`${side}Hand`], [0, -0.03, 0]);
-    strands.push(addStrand(folk, { name: `${side === 'left' ? 'Lt' : 'Rt'} Cuff`, holder: `${side}LowerArm`, truth: 'cloth', material: 'coat', from: wrist, to: add(wrist, [0, -0.2, -0.02]), bones: 4, width: 0.05 }));
+    strands.push(addStrand(folk, { name: `${side === 'left' ? 'Lt' : 'Rt'} Cuff`, holder: `${side}LowerArm`, truth: 'dangling', material: 'coat', from: wrist, to: add(wrist, [0, -0.2, -0.02]), bones: 4, width: 0.05 }));
   }
   const lamp = add(places.hips, [0.2, -0.1, 0.06]);
   const ring = folk.builder.add('hm BeltLamp', name('hips'), lamp, 'prop');

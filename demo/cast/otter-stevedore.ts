@@ -27,9 +27,9 @@ export function otterStevedore(): Figure {
   const size = 0.86;
   const { builder, body, places, name } = townsfolk({ size, breadth: 1.3, armsDownDegrees: 24, elbowDegrees: 18, feetOutDegrees: 14, girth: 1.5, nameOf, rootName: null, without: LITTLE, axes: 'bones' });
   const tail: Vec3[] = [[0, 0.8, -0.16], [0, 0.66, -0.3], [0, 0.5, -0.44], [0, 0.34, -0.56], [0, 0.2, -0.66]];
-  tail.forEach((place, at) => builder.add(`Queue${at}`, at === 0 ? name('hips') : `Queue${at - 1}`, place, 'cloth'));
+  tail.forEach((place, at) => builder.add(`Queue${at}`, at === 0 ? name('hips') : `Queue${at - 1}`, place, 'dangling'));
   const centre = add(places.head, [0, 0.1 * size, 0.02]);
-  for (const side of SIDES) builder.add(`Oreille_${side === 'left' ? 'G' : 'D'}`, name('head'), add(centre, [side === 'left' ? 0.08 : -0.08, 0.08, -0.01]), 'cloth');
+  for (const side of SIDES) builder.add(`Oreille_${side === 'left' ? 'G' : 'D'}`, name('head'), add(centre, [side === 'left' ? 0.08 : -0.08, 0.08, -0.01]), 'dangling');
   const lead = [{ bone: name('head'), weight: 1 }];
   return {
     name: 'Otter stevedore',

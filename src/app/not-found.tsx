@@ -4,7 +4,7 @@ export default function NotFound() {
   return (
     <main className="mx-auto max-w-2xl p-10">
       <h1 className="text-xl font-semibold">There is nothing at this address.</h1>
-      <p className="quiet mt-2">The character may have been taken in on another machine, or the link was cut short.</p>
+      <p className="quiet mt-2">The character may have been added on another machine, or the link was cut short.</p>
       <Link className="btn btn-primary btn-sm mt-4" href="/">Go to the roster</Link>
     </main>
   );

@@ -1,4 +1,5 @@
 import { randomUUID } from 'node:crypto';
+import { after } from 'next/server';
 import { z } from 'zod';
 import { YarvoError, type Problem } from '@/core/errors/yarvo-error';
 import type { ChangeResult, RefusalCode } from './fits/change-fit';
@@ -96,6 +97,18 @@ export async function readJson(request: Request): Promise<unknown> {
     return JSON.parse(new TextDecoder().decode(bytes)) as unknown;
   } catch {
     return undefined;
+  }
+}
+
+/**
+ * Does something once the answer has gone out, so that a server killed before that has not done it. Outside of the
+ * framework nobody sends an answer: then it is done at once.
+ */
+export async function afterAnswer(work: () => Promise<void> | void): Promise<void> {
+  try {
+    after(work);
+  } catch {
+    await work();
   }
 }
 

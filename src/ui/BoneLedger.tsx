@@ -32,7 +32,7 @@ export interface BoneLedgerProps {
   readonly onHover: (bone: number | null) => void;
 }
 
-const FILTERS = ['all', 'doubtful', 'spare', 'loose skin'] as const;
+const FILTERS = ['All', 'Doubtful', 'Spare', 'Skinned, no role'] as const;
 type Filter = (typeof FILTERS)[number];
 const ROW_HEIGHT = 25;
 const STEP = 9;
@@ -40,16 +40,16 @@ const MOST_STEPS = 11;
 const SCROLL_REST_MS = 150;
 
 const passes: Record<Filter, (row: LedgerRow) => boolean> = {
-  all: () => true,
-  doubtful: (row) => row.isDoubtful,
-  spare: (row) => row.kind === 'spare',
+  All: () => true,
+  Doubtful: (row) => row.isDoubtful,
+  Spare: (row) => row.kind === 'spare',
   // Bones that move vertices and yet have no role.
-  'loose skin': (row) => row.kind === 'spare' && row.skinWeight > 0,
+  'Skinned, no role': (row) => row.kind === 'spare' && row.skinWeight > 0,
 };
 
 /** The rig's tree as a table; only the rows in view are drawn. */
 export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, onHover }: BoneLedgerProps) {
-  const [filter, setFilter] = useState<Filter>('all');
+  const [filter, setFilter] = useState<Filter>('All');
   const [text, setText] = useState('');
   const scroller = useRef<HTMLDivElement>(null);
   /** While rows pass under a resting pointer nothing is hovered: each would have the stage drawn anew. */
@@ -59,8 +59,8 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
   // The virtualiser hands out functions that change what they return; this component is not memoised by the compiler.
   // eslint-disable-next-line react-hooks/incompatible-library
   const virtual = useVirtualizer({ count: shown.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
-  const isFlat = filter !== 'all' || wanted !== '';
-  const counts = useMemo(() => FILTERS.map((name) => (name === 'all' ? null : rows.filter(passes[name]).length)), [rows]);
+  const isFlat = filter !== 'All' || wanted !== '';
+  const counts = useMemo(() => FILTERS.map((name) => (name === 'All' ? null : rows.filter(passes[name]).length)), [rows]);
   const isMarked = useMemo(() => new Set(marked), [marked]);
 
   /** What was last brought into view: rows that come anew with the server's answer must not pull the list back there. */
@@ -104,7 +104,7 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
             </button>
           ))}
         </div>
-        <input type="search" aria-label="Find a bone" placeholder="type part of a name" className="input input-sm my-1.5 w-full font-mono text-[13px]" value={text} onChange={(event) => setText(event.target.value)} onKeyDown={(event) => { if (event.key === 'Enter' && shown[0]) onPick(shown[0].index); else move(event); }} />
+        <input type="search" aria-label="Find a bone" placeholder="Type part of a name" className="input input-sm my-1.5 w-full font-mono text-[13px]" value={text} onChange={(event) => setText(event.target.value)} onKeyDown={(event) => { if (event.key === 'Enter' && shown[0]) onPick(shown[0].index); else move(event); }} />
       </div>
       <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="listbox" aria-label="Bone tree" aria-multiselectable aria-activedescendant={hovered === null ? undefined : optionId(hovered)} tabIndex={0} onKeyDown={(event) => { if (event.key === 'Enter' && hovered !== null) choose(hovered, event); else move(event); }} onPointerLeave={() => onHover(null)} onScroll={() => { scrolledAt.current = performance.now(); }}>
         {shown.length === 0 && <p className="quiet px-3 py-4">No bone here{wanted && <> matches &ldquo;{text}&rdquo;</>}.</p>}

@@ -15,9 +15,9 @@ export function biped(extra: readonly PlainBone[] = [], rename: (name: string) =
   ];
   for (const [side, k] of sides) {
     const add = (name: string, parent: string, position: Place) => bones.push({ name: `${name}_${side}`, parent: bones.some((bone) => bone.name === parent) ? parent : `${parent}_${side}`, position });
-    add('clavicle', 'chest', [0.04 * k, 1.42, 0]);
-    add('upperarm', 'clavicle', [0.17 * k, 1.42, -0.01]);
-    add('forearm', 'upperarm', [0.44 * k, 1.42, -0.02]);
+    add('collar', 'chest', [0.04 * k, 1.42, 0]);
+    add('upper_arm', 'collar', [0.17 * k, 1.42, -0.01]);
+    add('forearm', 'upper_arm', [0.44 * k, 1.42, -0.02]);
     add('hand', 'forearm', [0.68 * k, 1.42, -0.01]);
     add('thigh', 'hips', [0.09 * k, 0.92, 0]);
     add('shin', 'thigh', [0.09 * k, 0.5, 0.01]);

@@ -15,6 +15,7 @@ import { readGlb } from '@/formats/gltf/read-glb';
 import * as firstTables from '@/server/database/migrations/0001-first-tables';
 import * as interpretations from '@/server/database/migrations/0002-interpretations';
 import * as nothingLost from '@/server/database/migrations/0003-nothing-lost';
+import * as ownNames from '@/server/database/migrations/0004-own-names';
 import { putBlob } from '@/server/blobs/blob-store';
 import { database } from '@/server/database/connection';
 import { initialFit } from '@/core/fit/fit';
@@ -231,6 +232,7 @@ it('characters from before these decisions are carried over by the migration', a
   await query.bulkInsert('fit_changes', [{ fit_id: fitId, revision: 0, kind: 'start', description: 'first pass', action: null, state: JSON.stringify(oldState), author: 'Maren', created_at: now }]);
   await interpretations.up(query);
   await nothingLost.up(query);
+  await ownNames.up(query);
   const carried = await view(id);
   expect(carried.rig.bones).toEqual(JSON.parse(JSON.stringify(rig.bones)));
   expect(RigSchema.safeParse(carried.rig).success).toBe(true);

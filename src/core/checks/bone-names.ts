@@ -18,7 +18,7 @@ export const checkBoneNames: Check = (input) => {
         : `${renamed.length} spare bones share their name with another bone: ${listNames(renamed.map((bone) => bone.name), 3)}.`,
       measured: `${renamed.length} names`,
       allowed: `${profile.names.allowedInWords}, at most ${profile.names.maxLength}, unique whatever the case`,
-      why: 'Two bones of one name, or a refused one, break the import.',
+      why: 'Duplicate or illegal bone names break the import.',
       remedy: 'Handoff writes these names with underscores and a number where needed.',
       boneIndices: renamed.map((bone) => bone.index),
       roles: [],

@@ -23,7 +23,7 @@ export const checkBoneScale: Check = ({ rig, profile, fit }) => {
       measured: bad[0].scale,
       allowed: 'one positive scale for all axes',
       why: 'Rotations below an uneven scale shear the mesh.',
-      remedy: 'Freeze the scale in the source file and export again.',
+      remedy: 'Apply the scale to mesh and joints, then export again.',
       boneIndices: bad.map((entry) => entry.index),
       roles: [],
     });

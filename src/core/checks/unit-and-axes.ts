@@ -1,4 +1,4 @@
-import { unitText } from '../normalise/normalise';
+import { unitName, unitText } from '../normalise/normalise';
 import type { Check, Finding } from './finding';
 
 const DEGREE = Math.PI / 180;
@@ -20,7 +20,7 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig }) 
   if (Math.abs(normalisation.scale - profile.metresPerUnit) > 1e-9 && unitMetres === normalisation.scale) {
     add('note', `The file counts in ${unitText(normalisation.scale)}; the engine reads metres.`, unitText(normalisation.scale), unitText(profile.metresPerUnit), 'Known and stated by the file.', 'Handoff writes it in metres.');
   } else if (normalisation.scale !== profile.metresPerUnit && unitMetres === null) {
-    add('caution', `The figure is ${normalisation.heightFile.toFixed(1)} units tall; in metres that is no figure.`, `${normalisation.heightFile.toFixed(2)} units`, `${normalisation.heightMetres.toFixed(2)} m`,
+    add('caution', `The figure is ${normalisation.heightFile.toFixed(1)} units tall: too ${normalisation.scale < 1 ? 'tall' : 'small'} if its unit is the metre; read as ${unitName(normalisation.scale)}.`, `${normalisation.heightFile.toFixed(2)} units`, `${normalisation.heightMetres.toFixed(2)} m`,
       'A file in the wrong unit arrives a hundred times too big or too small.', 'Handoff writes it in metres.');
   }
   if (normalisation.up !== profile.up && (up === null || up === normalisation.up)) {

@@ -31,8 +31,8 @@ const PART_EXPORTS: Record<string, string> = {
   LowerLeg: 'shin',
   Foot: 'foot',
   Toes: 'toes',
-  Shoulder: 'clavicle',
-  UpperArm: 'upperarm',
+  Shoulder: 'collar',
+  UpperArm: 'upper_arm',
   LowerArm: 'forearm',
   Hand: 'hand',
 };
@@ -62,10 +62,10 @@ const FINGER_REFERENCE: Reference = { direction: [1, 0, 0], hinge: [0, 0, -1], a
 const THUMB_REFERENCE: Reference = { ...FINGER_REFERENCE, direction: THUMB_DIRECTION, hinge: [0, 1, 0], toleranceRad: 35 * DEGREE };
 
 const CENTRE: { id: string; label: string; required: boolean; parent: string | null; exportName: string; line: string }[] = [
-  { id: 'hips', label: 'Hips', required: true, parent: null, exportName: 'quay_pelvis', line: 'trunk' },
-  { id: 'spine', label: 'Spine', required: true, parent: 'hips', exportName: 'quay_spine_1', line: 'trunk' },
-  { id: 'chest', label: 'Chest', required: false, parent: 'spine', exportName: 'quay_spine_2', line: 'trunk' },
-  { id: 'upperChest', label: 'Upper chest', required: false, parent: 'chest', exportName: 'quay_spine_3', line: 'trunk' },
+  { id: 'hips', label: 'Hips', required: true, parent: null, exportName: 'quay_hips', line: 'trunk' },
+  { id: 'spine', label: 'Spine', required: true, parent: 'hips', exportName: 'quay_back_1', line: 'trunk' },
+  { id: 'chest', label: 'Chest', required: false, parent: 'spine', exportName: 'quay_back_2', line: 'trunk' },
+  { id: 'upperChest', label: 'Upper chest', required: false, parent: 'chest', exportName: 'quay_back_3', line: 'trunk' },
   { id: 'neck', label: 'Neck', required: false, parent: 'upperChest', exportName: 'quay_neck', line: 'neckHead' },
   { id: 'head', label: 'Head', required: true, parent: 'neck', exportName: 'quay_head', line: 'neckHead' },
   { id: 'jaw', label: 'Jaw', required: false, parent: 'head', exportName: 'quay_jaw', line: 'jaw' },
@@ -129,7 +129,7 @@ function buildQuay(): Definition {
       lines.push({ id: `${side}${digit}`, label: `${name} ${digit.toLowerCase()}`, roles: digitRoles(side, digit), maxBones: 3 });
     }
   }
-  return { id: 'quay', label: 'Quay', version: 1, root: { exportName: 'quay_root', required: true }, pose: 'T', roles, lines };
+  return { id: 'quay', label: 'Quay', version: 2, root: { exportName: 'quay_root', required: true }, pose: 'T', roles, lines };
 }
 
 /** The studio's shipped humanoid definition: VRM 1.0 role set, T-pose. */

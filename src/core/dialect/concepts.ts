@@ -8,7 +8,7 @@ export const BODY_CONCEPTS = [
 export type BodyConcept = (typeof BODY_CONCEPTS)[number];
 
 export const OTHER_CONCEPTS = [
-  'root', 'twist', 'tip', 'helper', 'anchor', 'face', 'cloth', 'hair', 'ear', 'tail', 'wing', 'prop', 'metacarpal',
+  'root', 'twist', 'tip', 'helper', 'control', 'face', 'cloth', 'hair', 'ear', 'tail', 'wing', 'prop', 'metacarpal',
   'toeDigit', 'animal', 'breast', 'vehicle',
 ] as const;
 export type OtherConcept = (typeof OTHER_CONCEPTS)[number];

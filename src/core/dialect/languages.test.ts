@@ -64,6 +64,6 @@ describe('words', () => {
     expect(twist.twist).toBeGreaterThan(0.7);
     expect(tip.tip).toBeGreaterThan(0.7);
     expect(cloth.cloth).toBeGreaterThan(0.7);
-    expect(target.anchor).toBeGreaterThan(0.7);
+    expect(target.control).toBeGreaterThan(0.7);
   });
 });

@@ -10,7 +10,7 @@ const DIALECT = compileDialect([{
     ['korbel', { hips: 1, spine: 0.4 }], ['mastik', { spine: 1 }], ['krona', { head: 1 }],
     ['flosse', { upperArm: 0.6, lowerArm: 0.5, shoulder: 0.4 }], ['stelze', { upperLeg: 0.7, lowerLeg: 0.6 }],
     ['faust', { hand: 1 }], ['faustring', { lowerArm: 0.9 }], ['ring', { ring: 1 }], ['zapfen', { finger: 1, index: 0.5, middle: 0.5 }], ['dumpel', { thumb: 1 }], ['halbdaum', { thumb: 0.6 }],
-    ['zehling', { toes: 1 }], ['boden', { root: 1 }], ['drehsel', { twist: 1 }], ['haken', { anchor: 0.8, prop: 0.3 }],
+    ['zehling', { toes: 1 }], ['boden', { root: 1 }], ['drehsel', { twist: 1 }], ['haken', { control: 0.8, prop: 0.3 }],
   ],
 }]);
 const readAll = (names: readonly string[], parents?: readonly number[]) => readNames(names, DIALECT, parents);
@@ -25,7 +25,7 @@ describe('what one name says', () => {
     // Words of one name add up, each concept at its strongest.
     ['korbel', { hips: 1, spine: 0.4 }, {}, ['korbel']],
     ['krona_drehsel', { head: 1 }, { twist: 1 }, ['krona', 'drehsel']],
-    ['krona_haken', { head: 1 }, { anchor: 0.8, prop: 0.3 }, ['krona', 'haken']],
+    ['krona_haken', { head: 1 }, { control: 0.8, prop: 0.3 }, ['krona', 'haken']],
     // Hips that are said with another word are no spine as well; alone they may be.
     ['korbel_drehsel', { hips: 1 }, { twist: 1 }, ['korbel', 'drehsel']],
     // A root word beside a part of the body is only its base; alone it is the root.

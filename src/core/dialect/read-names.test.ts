@@ -8,7 +8,7 @@ const strongest = (name: string) => Object.entries(read(name)[0].body).sort((a, 
 
 describe('tokenise', () => {
   it.each([
-    ['mixLeftArm_01', ['mix', 'left', 'arm', '01']],
+    ['gtLeftArm_01', ['gt', 'left', 'arm', '01']],
     ['IKTarget.L', ['ik', 'target', 'l']],
     ['upper arm-wring.r', ['upper', 'arm', 'wring', 'r']],
     ['左腕1', ['左腕', '1']],
@@ -55,7 +55,7 @@ describe('readNames', () => {
   });
 
   it('marks what is no role', () => {
-    expect(read('foot_ik')[0].other).toHaveProperty('anchor');
+    expect(read('foot_ik')[0].other).toHaveProperty('control');
     expect(read('forearm_twist_01')[0].other).toHaveProperty('twist');
     expect(read('Head_End')[0].other).toHaveProperty('tip');
     expect(read('skirt_a1')[0].other).toHaveProperty('cloth');

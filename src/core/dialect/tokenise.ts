@@ -42,7 +42,7 @@ function classOf(char: string): CharClass {
   return 'separator';
 }
 
-/** Splits a name at separators, case changes, digits and script changes: "mixLeftArm_01" -> mix, left, arm, 01. */
+/** Splits a name at separators, case changes, digits and script changes: "gtLeftArm_01" -> gt, left, arm, 01. */
 export function tokenise(name: string): Token[] {
   const chars = [...repairMojibake(name)];
   const classes = chars.map(classOf);

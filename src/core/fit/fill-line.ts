@@ -22,7 +22,7 @@ export function fillLine(lineId: string, picked: readonly number[], { rig, match
   const missing = picked.find((bone) => bone >= rig.bones.length);
   if (missing !== undefined) return `There is no bone ${missing}; the rig has ${rig.bones.length}.`;
   const shape = computeRigShape(rig);
-  const passed = new Set(match.spares.filter(({ kind }) => kind === 'twist' || kind === 'helper' || kind === 'anchor').map(({ boneIndex }) => boneIndex));
+  const passed = new Set(match.spares.filter(({ kind }) => kind === 'twist' || kind === 'helper' || kind === 'control').map(({ boneIndex }) => boneIndex));
   const run = runOf(shape, picked, line.roles.length);
   if (!run) return `${rig.bones[picked[0]].name} and ${rig.bones[picked[1]].name} are not one above the other in the tree.`;
   const fits = run.length <= line.maxBones ? run : run.filter((bone) => !passed.has(bone) || picked.includes(bone));

@@ -61,7 +61,7 @@ export function applyAction(state: FitState, action: FitAction, subject: FitSubj
       return done(state, { assignments: without(state, action.role) });
     }
     case 'leave-vacant':
-      if (state.leftVacant.includes(action.role)) return nothing('It is left vacant already.');
+      if (state.leftVacant.includes(action.role)) return nothing('Already left vacant.');
       return done(state, { assignments: without(state, action.role), leftVacant: [...state.leftVacant, action.role] });
     case 'fill-line':
       return putRun(state, fillLine(action.line, action.bones, subject), subject);
@@ -184,7 +184,7 @@ function mirror(state: FitState, from: 'left' | 'right', { match }: FitSubject):
     if (partner >= 0 && partner !== boneIndex) put.set(mirrorRole(role), partner);
   }
   const changed = new Map([...put].filter(([role, boneIndex]) => state.assignments[role]?.boneIndex !== boneIndex));
-  if (changed.size === 0) return nothing(put.size === 0 ? `Nothing on the ${from} side has a mirror image.` : 'The other side is so already.');
+  if (changed.size === 0) return nothing(put.size === 0 ? `Nothing on the ${from} side has a mirror image.` : 'The other side already matches.');
   return done(state, { assignments: putBones(state, changed) });
 }
 
@@ -216,7 +216,7 @@ export function describeAction(action: FitAction, definition: Definition, rig: R
     case 'settle':
       return action.roles.length === 1 ? `${label(action.roles[0])} settled` : `${action.roles.length} roles settled`;
     case 'settle-above':
-      return `proposals above ${Math.round(action.confidence * 100)} % settled`;
+      return `proposals at ${Math.round(action.confidence * 100)} % or more settled`;
     case 'swap':
       return `${label(action.roles[0])} and ${label(action.roles[1])} exchanged`;
     case 'clear-line':
@@ -224,7 +224,7 @@ export function describeAction(action: FitAction, definition: Definition, rig: R
     case 'clear-all':
       return 'all roles cleared';
     case 'mirror':
-      return `${action.from} side mirrored to the other`;
+      return `${action.from} side copied to the ${action.from === 'left' ? 'right' : 'left'}`;
     case 'leave-vacant':
       return `${label(action.role)} left vacant`;
     case 'fill-line':

@@ -71,10 +71,10 @@ describe('a fit carried over to another reading of the file', () => {
 
   it('drops a role whose bone is gone, and what was said of that bone', () => {
     const gone = readRig(bones.filter(({ name }) => !name.startsWith('toes')), bones.flatMap(({ name }, index) => (name.startsWith('toes') ? [] : [index])));
-    const state = { ...by(start, 'leftToes', at('toes_l')), spareKinds: { [at('toes_l')]: 'prop', [at('neck')]: 'cloth' } as const };
+    const state = { ...by(start, 'leftToes', at('toes_l')), spareKinds: { [at('toes_l')]: 'prop', [at('neck')]: 'dangling' } as const };
     const carried = carry(state, REPAIRED, before, gone);
     expect(carried.assignments).not.toHaveProperty('leftToes');
-    expect(carried.spareKinds).toEqual({ [at('neck', gone)]: 'cloth' });
+    expect(carried.spareKinds).toEqual({ [at('neck', gone)]: 'dangling' });
   });
 
   it('follows a joint that a repair made, as long as it is there', () => {
@@ -90,8 +90,8 @@ describe('a fit carried over to another reading of the file', () => {
 
   it('keeps the posture by its bones while the pose it starts from stays, and no longer', () => {
     const turn = [0, 0, Math.SQRT1_2, Math.SQRT1_2] as const;
-    const posed: FitState = { ...start, posture: { rotations: { [at('upperarm_l')]: turn }, shift: { boneIndex: at('hips'), offset: [0, 0.1, 0] } } };
-    expect(carry(posed).posture).toEqual({ rotations: { [at('upperarm_l', moved)]: turn }, shift: { boneIndex: at('hips', moved), offset: [0, 0.1, 0] } });
+    const posed: FitState = { ...start, posture: { rotations: { [at('upper_arm_l')]: turn }, shift: { boneIndex: at('hips'), offset: [0, 0.1, 0] } } };
+    expect(carry(posed).posture).toEqual({ rotations: { [at('upper_arm_l', moved)]: turn }, shift: { boneIndex: at('hips', moved), offset: [0, 0.1, 0] } });
     expect(carry(posed, decide({ pose: { kind: 'bind' } })).posture).toEqual({ rotations: {}, shift: null });
   });
 

@@ -109,7 +109,7 @@ export function poseText(pose: PoseSource): string {
 }
 
 export function repairText(repair: TreeRepair): string {
-  if (repair.kind === 'reparent') return `${repair.name} hung on ${repair.parentName}`;
+  if (repair.kind === 'reparent') return `${repair.name} parented to ${repair.parentName}`;
   return repair.kind === 'collapse' ? `${repair.name} merged into its parent` : `${repair.name} inserted`;
 }
 

@@ -11,14 +11,14 @@ const links = (plan: PlannedRepair) => outlookOf(rig, plan).links.map(([parent, 
 describe('a planned repair', () => {
   it('that merges a bone hands its children to its parent', () => {
     const plan = { kind: 'collapse', bones: [at('chest')] } as const;
-    expect(links(plan)).toEqual(['spine > clavicle_l', 'spine > clavicle_r', 'spine > neck']);
+    expect(links(plan)).toEqual(['spine > collar_l', 'spine > collar_r', 'spine > neck']);
     expect(outlookOf(rig, plan)).toMatchObject({ gone: [at('chest')], joints: [] });
     expect(links({ kind: 'collapse', bones: [at('head')] })).toEqual([]);
   });
 
   it('that merges several in a row hands what is left to the next one above', () => {
-    expect(links({ kind: 'collapse', bones: [at('forearm_l'), at('upperarm_l')] })).toEqual(['clavicle_l > hand_l']);
-    expect(links({ kind: 'collapse', bones: [at('chest'), at('neck')] })).toEqual(['spine > clavicle_l', 'spine > clavicle_r', 'spine > head']);
+    expect(links({ kind: 'collapse', bones: [at('forearm_l'), at('upper_arm_l')] })).toEqual(['collar_l > hand_l']);
+    expect(links({ kind: 'collapse', bones: [at('chest'), at('neck')] })).toEqual(['spine > collar_l', 'spine > collar_r', 'spine > head']);
   });
 
   it('that hangs bones elsewhere links each to its new parent', () => {

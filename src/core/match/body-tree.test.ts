@@ -37,7 +37,7 @@ describe('the tree along the body', () => {
     const flat: PlainBone[] = [{ name: 'root', parent: null, position: [0, 0, 0] }, ...hangOn(BODY, 'root', () => true)];
     const tree = grown(flat, { isNamed });
     // Without names a knee is as near to the hips as to the thigh that starts beside them.
-    const told = isNamed ? [['shin_l', 'thigh_l'], ['forearm_l', 'upperarm_l'], ['thigh_r', 'hips']] : [];
+    const told = isNamed ? [['shin_l', 'thigh_l'], ['forearm_l', 'upper_arm_l'], ['thigh_r', 'hips']] : [];
     for (const [child, parent] of [...told, ['head', 'neck'], ['foot_r', 'shin_r'], ['hand_r', 'forearm_r']]) expect([child, tree?.[child]]).toEqual([child, parent]);
   });
 
@@ -45,7 +45,7 @@ describe('the tree along the body', () => {
     const down = BODY.map((bone) => (/forearm|hand/.test(bone.name) ? { ...bone, position: [Math.sign(bone.position[0]) * 0.2, bone.name.startsWith('hand') ? 0.94 : 1.18, 0] as const } : bone));
     const tree = grown(hangOn(down, null, () => true));
     expect(tree?.hand_l).toBe('forearm_l');
-    expect(tree?.forearm_r).toBe('upperarm_r');
+    expect(tree?.forearm_r).toBe('upper_arm_r');
   });
 
   it('takes no rig for flat because of targets on its root that move nothing', () => {
@@ -57,7 +57,7 @@ describe('the tree along the body', () => {
   it('joins limbs without a parent to the nearest fitting bone of the trunk', () => {
     const tree = grown(hangOn(BODY, null, (name) => /^(thigh|upperarm)/.test(name)));
     expect(tree).toMatchObject({ thigh_l: 'hips', thigh_r: 'hips' });
-    expect(['chest', 'neck', 'spine']).toContain(tree?.upperarm_l);
+    expect(['chest', 'neck', 'spine']).toContain(tree?.upper_arm_l);
     expect(tree).toMatchObject({ hand_l: 'forearm_l', head: 'neck', hips: null });
   });
 

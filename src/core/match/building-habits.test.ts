@@ -28,16 +28,16 @@ const strand = (name: string, parent: string, count: number, from: Place, step: 
 
 describe('bones that begin where their parent does, as in motion files', () => {
   it('clavicles in the middle of the body are a pair, told by where they lead', () => {
-    const bones = moved(biped(), { clavicle_l: [0, 1.42, 0], clavicle_r: [0, 1.42, 0] });
+    const bones = moved(biped(), { collar_l: [0, 1.42, 0], collar_r: [0, 1.42, 0] });
     for (const withSkin of [true, false]) {
       const figure = nameless(bones, { withSkin });
-      expect(figure.bones(...ARM, 'rightShoulder')).toEqual(['clavicle_l', 'upperarm_l', 'forearm_l', 'hand_l', 'clavicle_r']);
+      expect(figure.bones(...ARM, 'rightShoulder')).toEqual(['collar_l', 'upper_arm_l', 'forearm_l', 'hand_l', 'collar_r']);
       expect(ARM.map(figure.states)).toEqual(['proposed', 'proposed', 'proposed', 'proposed']);
     }
   });
 
   it('a bone beside such clavicles at their place begins the neck, however long that makes it', () => {
-    const bones = moved(biped([{ name: 'neck2', parent: 'neck', position: [0, 1.44, 0] }]), { chest: [0, 1.32, 0], neck: [0, 1.32, 0], clavicle_l: [0, 1.32, 0], clavicle_r: [0, 1.32, 0] })
+    const bones = moved(biped([{ name: 'neck2', parent: 'neck', position: [0, 1.44, 0] }]), { chest: [0, 1.32, 0], neck: [0, 1.32, 0], collar_l: [0, 1.32, 0], collar_r: [0, 1.32, 0] })
       .map((bone) => (bone.name === 'head' ? { ...bone, parent: 'neck2' } : bone)).sort((a, b) => Number(a.name === 'head') - Number(b.name === 'head'));
     expect(nameless(bones).bones(...TRUNK)).toEqual(['hips', 'spine', 'chest', null, 'neck', 'head']);
   });
@@ -80,7 +80,7 @@ describe('a trunk that leans aside and turns', () => {
       return { ...bone, position: [tx * Math.cos(l) - y * Math.sin(l), 1.08 + y * Math.cos(l) + tx * Math.sin(l), tz] as Place };
     });
   };
-  const expected = ['hips', 'spine', 'chest', 'neck', 'head', 'upperarm_l', 'hand_r', 'foot_l'];
+  const expected = ['hips', 'spine', 'chest', 'neck', 'head', 'upper_arm_l', 'hand_r', 'foot_l'];
 
   it.each([[20, 0], [0, 40], [-15, 30], [25, -35]])('leant by %d and turned by %d degrees has its arms and head, without names too', (lean, turn) => {
     for (const withSkin of [true, false]) {

@@ -62,7 +62,7 @@ describe('what the matcher knows of a rig', () => {
     const flat = makeRig(biped().map((bone, index) => (index === 0 ? bone : { ...bone, parent: 'hips' })));
     const grown = createContext(flat, DIALECT);
     expect(grown.shape.parents[at(flat, 'forearm_l')]).toBe(0);
-    expect(grown.body.parents[at(flat, 'forearm_l')]).toBe(at(flat, 'upperarm_l'));
+    expect(grown.body.parents[at(flat, 'forearm_l')]).toBe(at(flat, 'upper_arm_l'));
     const asGiven = createContext(flat, DIALECT, { tree: false });
     expect(asGiven.body).toBe(asGiven.shape);
   });

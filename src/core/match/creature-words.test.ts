@@ -20,7 +20,7 @@ describe('what the names say of a creature', () => {
   it('four limb bones named front and hind make it four-legged, three do not', () => {
     const four = onBothSides({ thigh: 'rear_thigh', upperarm: 'front_upperleg' });
     expect(judge(renamed(four))).toMatchObject({ kind: 'four-legged', reasons: ['4 limb bones are named as front and hind ones'] });
-    const { upperarm_r: _spared, ...three } = four;
+    const { upper_arm_r: _spared, ...three } = four;
     expect(judge(renamed(three)).isHumanoid).toBe(true);
     // A word for front or rear on what is no limb counts nothing.
     expect(judge(renamed({ ...three, chest: 'front_chest', hips: 'rear_hips', neck: 'front_neck' })).isHumanoid).toBe(true);

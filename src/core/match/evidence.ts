@@ -9,7 +9,7 @@ const CONCEPT_WORDS: Partial<Record<Concept, string>> = {
 };
 
 /** Said of a bone in whose name no word of the dialect and no side was found. */
-export const SILENT_NAME = 'name says nothing';
+export const SILENT_NAME = 'name gives no clue';
 
 /** Sentences a person can check in the file: what the name says, where the bone hangs, what it carries, its mirror image. */
 export function describeEvidence(context: MatchContext, bone: number, parentRole: { bone: number; label: string } | null): string[] {

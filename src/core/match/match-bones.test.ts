@@ -74,7 +74,7 @@ describe('where a figure lacks something', () => {
     const rig = makeRig(without(name), true);
     const match = matchBones(rig, QUAY);
     expect(boneOf(rig, match, role)).toBeNull();
-    expect(['hips', 'head', 'leftUpperArm', 'rightFoot'].map((each) => boneOf(rig, match, each))).toEqual(['hips', 'head', 'upperarm_l', 'foot_r']);
+    expect(['hips', 'head', 'leftUpperArm', 'rightFoot'].map((each) => boneOf(rig, match, each))).toEqual(['hips', 'head', 'upper_arm_l', 'foot_r']);
     expect(match.creature.isHumanoid).toBe(true);
   });
 

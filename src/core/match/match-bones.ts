@@ -62,7 +62,7 @@ export function matchBones(rig: Rig, definition: Definition, options: MatchOptio
     frame: orientation && creature.isHumanoid ? { up: orientation.up, facing: orientation.facing, left: orientation.left, confidence: orientation.confidence, namesAreSwapped: orientation.namesAreSwapped, reasons: [...orientation.reasons] } : fileFrame(context),
     assignments,
     lines,
-    spares: explainSpares(context, roleBones, members, rootBone),
+    spares: explainSpares(context, roleBones, members, rootBone, (role) => roleOf(definition, role).label),
     rootBone,
     prefixLengths: [...context.names.prefixLengths],
     partners: partnersOf(context, assignments),

@@ -22,7 +22,7 @@ const answers = ({ told, rig }: ReturnType<typeof figure>) => {
 describe('names that say something by chance', () => {
   it.each([
     ['words for parts on bones that are others', { hips: 'crane', toes_l: 'ring', forearm_r: 'peach', head: 'lumber' }],
-    ['words for things on bones of the body', { toes_l: 'candle', toes_r: 'bucket', clavicle_l: 'rope', chest: 'lantern' }],
+    ['words for things on bones of the body', { toes_l: 'candle', toes_r: 'bucket', collar_l: 'rope', chest: 'lantern' }],
   ])('%s are left aside, and that is said', (_what, said) => {
     expect(answers(figure(said))).toEqual({ bones: BONES, isAside: true });
   });

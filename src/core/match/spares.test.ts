@@ -30,7 +30,7 @@ function spares(added: readonly PlainBone[], loose: readonly string[] = []) {
 describe('spares are explained by place where the name says nothing', () => {
   it('on the way along a limb: a twist that rides on its segment', () => {
     const of = spares([{ name: 'z1', parent: FOREARM, position: [0.59, 1.43, 0] }, { name: 'z2', parent: THIGH, position: [0.1, 0.7, 0] }]);
-    expect(of('z1')).toMatchObject({ kind: 'twist', rider: FOREARM, reason: expect.stringContaining('left lower arm') });
+    expect(of('z1')).toMatchObject({ kind: 'twist', rider: FOREARM, reason: expect.stringContaining('left forearm') });
     expect(of('z2')).toMatchObject({ kind: 'twist', rider: THIGH });
   });
 
@@ -41,16 +41,16 @@ describe('spares are explained by place where the name says nothing', () => {
     expect(back('z1')?.kind).not.toBe('tip');
   });
 
-  it('on a mapped joint it does not hang on, without vertices: an anchor, also far from the body\'s tree', () => {
+  it('on a mapped joint it does not hang on, without vertices: a control, also far from the body\'s tree', () => {
     const of = spares([{ name: 'z1', parent: HIPS, position: [0.72, 1.43, 0] }, { name: 'z2', parent: null, position: [3, 0, 0] }], ['z1', 'z2']);
-    expect(of('z1')).toMatchObject({ kind: 'anchor', reason: expect.stringContaining('stands on a mapped joint') });
+    expect(of('z1')).toMatchObject({ kind: 'control', reason: expect.stringContaining('stands on a mapped joint') });
     expect(of('z2')).toMatchObject({ kind: 'leftover', rider: null });
   });
 
   it('a chain that hangs down and carries vertices: cloth, riding on what it hangs from', () => {
     const chain = [0, 1, 2].map((step): PlainBone => ({ name: `z${step}`, parent: step === 0 ? HIPS : `z${step - 1}`, position: [0, 0.85 - 0.12 * step, -0.15] }));
     const of = spares(chain);
-    for (const { name } of chain) expect(of(name)).toMatchObject({ kind: 'cloth', rider: HIPS });
+    for (const { name } of chain) expect(of(name)).toMatchObject({ kind: 'dangling', rider: HIPS });
   });
 
   it('a lone bone beside a limb that carries vertices: a helper; one on the head: part of the face', () => {
@@ -62,8 +62,8 @@ describe('spares are explained by place where the name says nothing', () => {
 
 describe('spares are explained by name before place', () => {
   it.each([
-    ['cape', CHEST, [0.02, 1.2, -0.12], 'cloth'],
-    ['ponytail', HEAD, [0, 1.5, -0.14], 'cloth'],
+    ['cape', CHEST, [0.02, 1.2, -0.12], 'dangling'],
+    ['ponytail', HEAD, [0, 1.5, -0.14], 'dangling'],
     ['lantern_prop', HAND, [0.76, 1.38, 0.02], 'prop'],
     ['forearm_roll', FOREARM, [0.5, 1.3, 0.1], 'twist'],
     ['eyebrow', HEAD, [0.03, 1.7, 0.1], 'face'],
@@ -74,8 +74,8 @@ describe('spares are explained by name before place', () => {
   it('but a target that carries vertices is none', () => {
     const name = 'hand_target';
     const place: Vec3 = [0.74, 1.3, 0.2];
-    expect(spares([{ name, parent: HIPS, position: place }], [name])(name)?.kind).toBe('anchor');
-    expect(spares([{ name, parent: HIPS, position: place }])(name)?.kind).not.toBe('anchor');
+    expect(spares([{ name, parent: HIPS, position: place }], [name])(name)?.kind).toBe('control');
+    expect(spares([{ name, parent: HIPS, position: place }])(name)?.kind).not.toBe('control');
   });
 
   it('and mapped bones, runs and the root are no spares', () => {

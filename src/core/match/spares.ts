@@ -9,6 +9,8 @@ interface MappedBones {
   readonly roles: ReadonlyMap<number, string>;
   /** Mapped bones whose nearest mapped bone above is the key. */
   readonly below: ReadonlyMap<number, readonly number[]>;
+  /** What a role is called in the middle of a sentence: "left forearm". */
+  readonly plain: (role: string | null) => string;
 }
 
 /** Explains every bone without a role. `roleBones` maps bone -> role; `members` are runs' inner bones, which are no spares. */
@@ -17,14 +19,15 @@ export function explainSpares(
   roleBones: ReadonlyMap<number, string>,
   members: ReadonlySet<number>,
   rootBone: number,
+  labelOf: (role: string) => string,
 ): Spare[] {
   const spares: Spare[] = [];
-  const mapped = { roles: roleBones, below: mappedByRider(context, roleBones) };
+  const mapped = { roles: roleBones, below: mappedByRider(context, roleBones), plain: (role: string | null) => (role === null ? 'body' : labelOf(role).toLowerCase()) };
   const copies = new Map(findCopiedBones(context.rig).map(({ copy, original }) => [copy, original]));
   for (let bone = 0; bone < context.shape.boneCount; bone++) {
     if (roleBones.has(bone) || members.has(bone) || bone === rootBone) continue;
     const original = copies.get(bone);
-    const explained = original === undefined ? explain(context, mapped, bone) : { kind: 'cloth' as const, reason: `it repeats ${context.rig.bones[original].name} in name and place` };
+    const explained = original === undefined ? explain(context, mapped, bone) : { kind: 'dangling' as const, reason: `it repeats ${context.rig.bones[original].name} in name and place` };
     const ridesOn = original !== undefined && roleBones.has(original) ? original : nearestMapped(context, mapped.roles, bone);
     spares.push({ boneIndex: bone, ...explained, ridesOn });
   }
@@ -48,14 +51,14 @@ function mappedByRider(context: MatchContext, roles: ReadonlyMap<number, string>
 const WORD_KINDS: readonly [word: string, kind: SpareKind, reason: string][] = [
   ['twist', 'twist', 'its name says twist'],
   ['tip', 'tip', 'its name says end'],
-  ['anchor', 'anchor', 'its name says target or attachment'],
+  ['control', 'control', 'its name says control or attachment point'],
   ['prop', 'prop', 'its name says prop'],
   ['vehicle', 'prop', 'its name says part of a machine'],
-  ['cloth', 'cloth', 'its name says clothing'],
-  ['hair', 'cloth', 'its name says hair or headwear'],
-  ['tail', 'cloth', 'its name says tail'],
-  ['ear', 'cloth', 'its name says ear'],
-  ['wing', 'cloth', 'its name says wing'],
+  ['cloth', 'dangling', 'its name says clothing'],
+  ['hair', 'dangling', 'its name says hair or headwear'],
+  ['tail', 'dangling', 'its name says tail'],
+  ['ear', 'dangling', 'its name says ear'],
+  ['wing', 'dangling', 'its name says wing'],
   ['face', 'face', 'its name says part of the face'],
   ['metacarpal', 'helper', 'its name says metacarpal; the definition has no role for it'],
   ['toeDigit', 'helper', 'its name says single toe; the definition has one role for all toes'],
@@ -69,7 +72,7 @@ function explain(context: MatchContext, mapped: MappedBones, bone: number): { ki
   const moves = context.shape.hasSkin && context.rig.bones[bone].skinWeight > 0;
   for (const [word, kind, reason] of WORD_KINDS) {
     // A "pole" that carries skin is a pole; targets carry none.
-    if (kind === 'anchor' && moves) continue;
+    if (kind === 'control' && moves) continue;
     if ((other[word as keyof typeof other] ?? 0) >= 0.7) return { kind, reason };
   }
   return byPlace(context, mapped, bone, (body.eye ?? 0) + (body.jaw ?? 0) > 0.7);
@@ -84,22 +87,22 @@ function byPlace(context: MatchContext, mapped: MappedBones, bone: number, isFac
   const role = rider >= 0 ? (mapped.roles.get(rider) as string) : null;
   if (isFaceWord) return { kind: 'face', reason: 'its name says part of the face' };
   if (isLeaf && !moves && shape.hasSkin && coincident(context, mapped, bone, rider)) {
-    return { kind: 'anchor', reason: 'it stands on a mapped joint and moves no vertices' };
+    return { kind: 'control', reason: 'it stands on a mapped joint and moves no vertices' };
   }
   if (rider >= 0 && isLimb(role) && liesOnSegment(context, mapped, bone, rider)) {
-    return { kind: 'twist', reason: `it lies along the ${plain(role)} and turns with it` };
+    return { kind: 'twist', reason: `it lies along the ${mapped.plain(role)} and turns with it` };
   }
   if (isLeaf && parent >= 0 && (mapped.roles.has(parent) || isChainEnd(context, bone)) && !(shape.hasSkin && moves) && pointsOn(context, bone)) {
     return { kind: 'tip', reason: 'it ends a chain and moves no vertices' };
   }
   if (shape.hasSkin && !moves && shape.subtreeCounts[bone] === 1) {
-    return rider >= 0 ? { kind: 'anchor', reason: 'it moves no vertices and nothing hangs on it' } : { kind: 'leftover', reason: 'it moves no vertices and stands apart from the body' };
+    return rider >= 0 ? { kind: 'control', reason: 'it moves no vertices and nothing hangs on it' } : { kind: 'leftover', reason: 'it moves no vertices and stands apart from the body' };
   }
   const carried = mappedBelow(context, mapped, bone);
-  if (rider >= 0 && carried) return { kind: 'helper', reason: `it stands between the ${plain(role)} and the ${plain(carried)}` };
+  if (rider >= 0 && carried) return { kind: 'helper', reason: `it stands between the ${mapped.plain(role)} and the ${mapped.plain(carried)}` };
   if (role === 'head' || role === 'jaw') return { kind: 'face', reason: 'it hangs on the head and carries skin' };
-  if (rider >= 0 && isChain(context, bone)) return { kind: 'cloth', reason: `a loose chain below the ${plain(role)}` };
-  if (rider >= 0 && isLeaf) return { kind: 'helper', reason: `a lone bone beside the ${plain(role)}` };
+  if (rider >= 0 && isChain(context, bone)) return { kind: 'dangling', reason: `a loose chain below the ${mapped.plain(role)}` };
+  if (rider >= 0 && isLeaf) return { kind: 'helper', reason: `a lone bone beside the ${mapped.plain(role)}` };
   return { kind: 'unknown', reason: 'nothing tells what it is for' };
 }
 
@@ -114,7 +117,7 @@ function mappedBelow({ shape }: MatchContext, mapped: MappedBones, bone: number)
   return null;
 }
 
-const plain = (role: string | null): string => (role ?? 'body').replace(/([A-Z])/g, ' $1').toLowerCase();
+
 const isLimb = (role: string | null): boolean => role !== null && /Arm|Leg|Shoulder|Hand/.test(role);
 
 /** At the same place as a mapped joint other than the one it hangs on. */

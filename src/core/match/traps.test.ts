@@ -10,12 +10,12 @@ const spareKind = (rig: Rig, name: string) => matchBones(rig, QUAY).spares.find(
 
 describe('known traps', () => {
   it('an elbow helper is not the forearm, nor a knee helper the shin', () => {
-    const rig = makeRig(biped([...both('elbow', 'upperarm*', [0.44, 1.42, -0.03]), ...both('knee', 'thigh*', [0.09, 0.5, 0.03])]), true);
+    const rig = makeRig(biped([...both('elbow', 'upper_arm*', [0.44, 1.42, -0.03]), ...both('knee', 'thigh*', [0.09, 0.5, 0.03])]), true);
     expect([found(rig)('leftLowerArm'), found(rig)('rightLowerLeg')]).toEqual(['forearm_l', 'shin_r']);
   });
 
   it('a twist bone is not the limb, beside it or in its chain', () => {
-    const rig = makeRig(biped([...both('forearm_twist', 'forearm*', [0.56, 1.42, -0.015]), ...both('upperarm_twist', 'upperarm*', [0.3, 1.42, -0.015])]), true);
+    const rig = makeRig(biped([...both('forearm_twist', 'forearm*', [0.56, 1.42, -0.015]), ...both('upper_arm_twist', 'upper_arm*', [0.3, 1.42, -0.015])]), true);
     expect([found(rig)('leftLowerArm'), found(rig)('leftHand'), spareKind(rig, 'forearm_twist_l')]).toEqual(['forearm_l', 'hand_l', 'twist']);
   });
 
@@ -29,9 +29,9 @@ describe('known traps', () => {
     expect(found(rig)('leftToes')).toBe('toes_l');
   });
 
-  it('targets that lie on hands and feet are anchors', () => {
+  it('targets that lie on hands and feet are controls', () => {
     const rig = weightless(makeRig(biped([...both('target', 'hips', [0.68, 1.42, -0.01]), ...both('step', 'hips', [0.09, 0.09, -0.02])], (name) => name.replace('target', 'q').replace('step', 'w')), true), /^[qw]_/);
-    expect([found(rig)('leftHand'), found(rig)('leftFoot'), spareKind(rig, 'q_l'), spareKind(rig, 'w_r')]).toEqual(['hand_l', 'foot_l', 'anchor', 'anchor']);
+    expect([found(rig)('leftHand'), found(rig)('leftFoot'), spareKind(rig, 'q_l'), spareKind(rig, 'w_r')]).toEqual(['hand_l', 'foot_l', 'control', 'control']);
   });
 
   it('a fingertip end bone is no fourth joint, a metacarpal no first one', () => {
@@ -50,7 +50,7 @@ describe('known traps', () => {
     const tail = ['tail1', 'tail2', 'tail3'].map((name, at): PlainBone => ({ name, parent: at === 0 ? 'hips' : `tail${at}`, position: [0, 0.93 - at * 0.05, -0.1 - at * 0.08] }));
     const rig = makeRig(biped([...tail, ...both('ear', 'head', [0.07, 1.75, 0]), { name: 'braid', parent: 'head', position: [0, 1.6, -0.12] }, ...both('skirt', 'hips', [0.13, 0.85, 0.05])]), true);
     expect(['hips', 'head', 'leftUpperLeg', 'neck'].map(found(rig))).toEqual(['hips', 'head', 'thigh_l', 'neck']);
-    for (const name of ['tail2', 'ear_l', 'braid', 'skirt_r']) expect(spareKind(rig, name)).toBe('cloth');
+    for (const name of ['tail2', 'ear_l', 'braid', 'skirt_r']) expect(spareKind(rig, name)).toBe('dangling');
   });
 
   it('a neck split in two gives the lower one the role and keeps the other in the run', () => {
@@ -72,6 +72,6 @@ describe('known traps', () => {
   it('without neck, clavicles or toes the rest keeps its place and the roles stay vacant', () => {
     const bones = biped().filter((bone) => !/^(neck|clavicle|toes)/.test(bone.name)).map((bone) => ({ ...bone, parent: bone.parent === 'neck' ? 'chest' : (bone.parent?.replace(/^clavicle_[lr]$/, 'chest') ?? null) }));
     const rig = makeRig(bones, true);
-    expect(['neck', 'leftShoulder', 'leftToes', 'head', 'leftUpperArm', 'leftFoot'].map(found(rig))).toEqual([null, null, null, 'head', 'upperarm_l', 'foot_l']);
+    expect(['neck', 'leftShoulder', 'leftToes', 'head', 'leftUpperArm', 'leftFoot'].map(found(rig))).toEqual([null, null, null, 'head', 'upper_arm_l', 'foot_l']);
   });
 });

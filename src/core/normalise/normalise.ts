@@ -63,7 +63,7 @@ export function computeNormalisation(rig: Rig, frame: BodyFrame, overrides: Norm
   const heightFile = Math.max(0, high - low);
   const { scale, note } = overrides.unitMetres ? { scale: overrides.unitMetres, note: `${heightFile.toFixed(2)} units tall; a unit is ${overrides.unitMetres} m, set by hand.` } : isFigure ? chooseUnit(heightFile, rig.source.unitMetres) : statedUnit(heightFile, rig.source.unitMetres ?? 1);
   const notes: string[] = [note];
-  notes.push(overrides.up ? `${up} is up, set by hand.` : up === rig.source.up ? `${up} is up, as the file says.` : rig.source.up ? `The file says ${rig.source.up} is up, the body shows ${up}; it is turned upright.` : `The body's up is the file's ${up}; it is turned upright.`);
+  notes.push(overrides.up ? `${up} is up, set by hand.` : up === rig.source.up ? `${up} is up, as the file says.` : rig.source.up ? `The file says ${rig.source.up} is up, the body shows ${up}; ${uprightText(up)}.` : `The body's up is the file's ${up}; ${uprightText(up)}.`);
   notes.push(overrides.facing ? `It faces ${facing}, set by hand.` : facing === '+Z' ? 'It faces +Z.' : `It faces the file's ${facing}; it is turned to face +Z.`);
   const residualYawRad = signedAngle(facingAxis, flat, upAxis);
   if (Math.abs(residualYawRad) > 0.05) notes.push(`${degrees(residualYawRad)} of turn remain after snapping to the axes.`);
@@ -82,6 +82,9 @@ export function toBody(normalisation: Pick<Normalisation, 'scale' | 'rotation'>,
   const turned = rotate(normalisation.rotation as Quat, point);
   return [turned[0] * normalisation.scale, turned[1] * normalisation.scale, turned[2] * normalisation.scale];
 }
+
+/** A body that stands along Y stands upright already. */
+const uprightText = (up: AxisName): string => (up === '+Y' ? 'no turn needed' : 'it is turned upright');
 
 const degrees = (rad: number): string => `${((rad * 180) / Math.PI).toFixed(1)} degrees`;
 
@@ -119,6 +122,10 @@ function chooseUnit(heightFile: number, declared: number | null): { scale: numbe
   const against = declared === null ? '' : `; by the file's unit of ${unitText(stated)} it would be ${height.toFixed(2)} m`;
   return { scale, note: `${heightFile.toFixed(2)} units tall; read as ${name} that is ${(heightFile * scale).toFixed(2)} m${against}.` };
 }
+
+/** "centimetres"; "units of 0.42 m" for one that has no name. */
+export const unitName = (metres: number): string =>
+  UNITS.find(([size]) => Math.abs(size / metres - 1) < 1e-6)?.[1] ?? `units of ${unitText(metres)}`;
 
 /** "1 cm", "1 m", "0.0254 m". */
 export const unitText = (metres: number): string => (metres === 1 ? '1 m' : metres === 0.01 ? '1 cm' : metres === 0.001 ? '1 mm' : `${Number(metres.toPrecision(4))} m`);

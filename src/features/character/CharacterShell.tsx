@@ -43,7 +43,7 @@ function TopBar() {
   const hints: Record<(typeof STEPS)[number], { text: string; tone: string } | null> = {
     intake: null,
     match: doubts > 0 ? { text: `${doubts} ${doubts === 1 ? 'doubt' : 'doubts'}`, tone: 'text-warning' } : null,
-    posture: { text: off > 0 ? `${off} off` : `${fit.posture.class === 'other' ? 'other pose' : `${fit.posture.class}-pose`}`, tone: off > 0 ? 'text-warning' : 'quiet' },
+    posture: { text: off > 0 ? `${off} off` : `${fit.posture.class === 'other' ? 'Other pose' : `${fit.posture.class}-pose`}`, tone: off > 0 ? 'text-warning' : 'quiet' },
     findings: blockers > 0 ? { text: `${blockers} ${blockers === 1 ? 'blocker' : 'blockers'}`, tone: 'text-error' } : null,
     handoff: character.handoffs.length > 0 ? { text: `version ${character.handoffs[0].version}`, tone: 'quiet' } : null,
   };
@@ -131,7 +131,7 @@ function ClosedBand() {
   return (
     <form className="flex items-center gap-3 border-b border-base-300 bg-(--accent-wash) px-4 py-1.5" onSubmit={(event) => { event.preventDefault(); if (canReopen) { act({ kind: 'reopen', reason: reason.trim() }); setReason(''); } }}>
       <p><Lock aria-hidden className="mr-1.5 inline size-4" />This fit is closed: it can be looked at and handed off, not changed.</p>
-      <input aria-label="Reason for reopening" className="input input-sm ml-auto w-72" placeholder="why it is opened again" maxLength={200} value={reason} onChange={(event) => setReason(event.target.value)} />
+      <input aria-label="Reason for reopening" className="input input-sm ml-auto w-72" placeholder="Why it is opened again" maxLength={200} value={reason} onChange={(event) => setReason(event.target.value)} />
       <button className="btn btn-primary btn-sm" disabled={!canReopen}>Reopen</button>
     </form>
   );
@@ -155,13 +155,13 @@ function SavedMark() {
 function savedText(save: SaveState): string {
   switch (save.status) {
     case 'saved':
-      return 'saved';
+      return 'Saved';
     case 'saving':
-      return 'saving …';
+      return 'Saving …';
     case 'failed':
-      return 'not saved';
+      return 'Not saved';
     case 'retrying':
-      return save.why === 'database' ? 'not saved yet, waiting for the database' : 'not saved yet, waiting for the server';
+      return save.why === 'database' ? 'Not saved yet, waiting for the database' : 'Not saved yet, retrying';
     default:
       return save satisfies never;
   }
@@ -178,7 +178,7 @@ function SaveProblem() {
         {news.length > 0 && <p className="truncate px-3 pt-1 text-[13px]">Meanwhile: {news.slice(0, 4).map(({ description, author }) => `${description} (${author})`).join('; ')}{news.length > 4 && ` and ${news.length - 4} more, in the history`}.</p>}
       </div>
       {save.problem.code === 'not-yours' && <button className="btn btn-primary btn-sm" onClick={undoAnyones}>Undo it all the same</button>}
-      {save.canRepeat && <button className="btn btn-primary btn-sm" onClick={repeatRefused}>Make my change on it</button>}
+      {save.canRepeat && <button className="btn btn-primary btn-sm" onClick={repeatRefused}>Reapply my change</button>}
     </div>
   );
 }

@@ -7,6 +7,7 @@ import { useCharacter } from './character-context';
 import { writeQuery } from './pending-query';
 import { rankFinds, type Find } from './find';
 import { useRoster } from './use-roster';
+import { capitalised } from '@/ui/text';
 
 /** Roles, bones, characters and actions by part of their name. */
 export function FindBox({ onClose }: { onClose: () => void }) {
@@ -25,23 +26,23 @@ export function FindBox({ onClose }: { onClose: () => void }) {
       else router.push(`/characters/${character.id}/match?${query}`);
     };
     const step = (name: string) => router.push(`/characters/${character.id}/${name}`);
-    const boneOf = (role: string) => (fit.state.assignments[role] ? character.rig.bones[fit.state.assignments[role].boneIndex].name : 'vacant');
+    const boneOf = (role: string) => (fit.state.assignments[role] ? character.rig.bones[fit.state.assignments[role].boneIndex].name : 'Vacant');
     return [
       ...definition.roles.map(({ id, label }) => ({ kind: 'role', text: label, detail: boneOf(id), run: () => onMatch(`role=${id}`) })),
       ...character.rig.bones.map((bone) => ({ kind: 'bone', text: bone.name, detail: '', run: () => onMatch(`bone=${bone.index}`) })),
       ...roster.map((row) => ({ kind: 'character', text: row.name, detail: `${row.state}, ${row.bones} bones`, run: () => router.push(`/characters/${row.id}/match`) })),
-      ...['intake', 'match', 'posture', 'findings', 'handoff'].map((name) => ({ kind: 'action', text: `go to ${name}`, detail: '', run: () => step(name) })),
-      { kind: 'action', text: 'back to the roster', detail: '', run: () => router.push('/') },
-      { kind: 'action', text: 'undo', detail: 'Ctrl+Z', run: undo },
-      { kind: 'action', text: 'redo', detail: 'Ctrl+Shift+Z', run: redo },
-      { kind: 'action', text: `settle what is proposed above ${settleAbove} %`, detail: '', run: () => act({ kind: 'settle-above', confidence: settleAbove / 100 }) },
-      { kind: 'action', text: 'exchange left and right', detail: '', run: () => act({ kind: 'swap-sides' }) },
-      { kind: 'action', text: 'mirror left to right', detail: '', run: () => act({ kind: 'mirror', from: 'left' }) },
-      { kind: 'action', text: 'mirror right to left', detail: '', run: () => act({ kind: 'mirror', from: 'right' }) },
-      { kind: 'action', text: 'clear all roles', detail: '', run: () => act({ kind: 'clear-all' }) },
-      { kind: 'action', text: 'back to the first pass', detail: '', run: () => act({ kind: 'rematch' }) },
-      { kind: 'action', text: 'align the posture', detail: '', run: () => act({ kind: 'align-posture' }) },
-      { kind: 'action', text: fit.state.isClosed ? 'reopen the fit' : 'close the fit', detail: fit.state.isClosed ? 'give the reason in the band above' : '', run: () => { if (!fit.state.isClosed) act({ kind: 'close' }); } },
+      ...['intake', 'match', 'posture', 'findings', 'handoff'].map((name) => ({ kind: 'action', text: `Go to ${name}`, detail: '', run: () => step(name) })),
+      { kind: 'action', text: 'Back to the roster', detail: '', run: () => router.push('/') },
+      { kind: 'action', text: 'Undo', detail: 'Ctrl+Z', run: undo },
+      { kind: 'action', text: 'Redo', detail: 'Ctrl+Shift+Z', run: redo },
+      { kind: 'action', text: `Settle what is proposed at ${settleAbove} % or more`, detail: '', run: () => act({ kind: 'settle-above', confidence: settleAbove / 100 }) },
+      { kind: 'action', text: 'Exchange left and right', detail: '', run: () => act({ kind: 'swap-sides' }) },
+      { kind: 'action', text: 'Copy left side to right', detail: '', run: () => act({ kind: 'mirror', from: 'left' }) },
+      { kind: 'action', text: 'Copy right side to left', detail: '', run: () => act({ kind: 'mirror', from: 'right' }) },
+      { kind: 'action', text: 'Clear all roles', detail: '', run: () => act({ kind: 'clear-all' }) },
+      { kind: 'action', text: 'Back to the first pass', detail: '', run: () => act({ kind: 'rematch' }) },
+      { kind: 'action', text: 'Align the posture', detail: '', run: () => act({ kind: 'align-posture' }) },
+      { kind: 'action', text: fit.state.isClosed ? 'Reopen the fit' : 'Close the fit', detail: fit.state.isClosed ? 'Give the reason in the band above' : '', run: () => { if (!fit.state.isClosed) act({ kind: 'close' }); } },
     ];
   }, [character, definition, fit, roster, router, pathname, act, undo, redo, settleAbove]);
   const shown = useMemo(() => rankFinds(finds, wanted), [finds, wanted]);
@@ -62,17 +63,17 @@ export function FindBox({ onClose }: { onClose: () => void }) {
   };
   return (
     <dialog ref={dialog} aria-label="Find" className="m-auto mt-16 w-[36rem] rounded-box border border-base-300 bg-base-100 p-2 text-base-content shadow-lg backdrop:bg-black/20" onClose={onClose} onKeyDown={onKeyDown} onClick={(event) => { if (event.target === dialog.current) onClose(); }}>
-      <input autoFocus type="text" role="combobox" aria-expanded aria-controls="find-list" aria-activedescendant={shown[at] ? `find-${at}` : undefined} aria-label="Find a role, bone, character or action" className="input w-full" placeholder="a role, a bone, a character, what to do" value={wanted} onChange={(event) => { setWanted(event.target.value); setAt(0); }} />
+      <input autoFocus type="text" role="combobox" aria-expanded aria-controls="find-list" aria-activedescendant={shown[at] ? `find-${at}` : undefined} aria-label="Find a role, bone, character or action" className="input w-full" placeholder="A role, a bone, a character, an action" value={wanted} onChange={(event) => { setWanted(event.target.value); setAt(0); }} />
       <ul id="find-list" role="listbox" aria-label="Found" className="mt-1 max-h-[22rem] overflow-auto">
         {shown.map((find, index) => (
           <li key={`${find.kind} ${find.text} ${index}`} id={`find-${index}`} role="option" aria-selected={index === at} className={`flex cursor-pointer items-baseline gap-3 rounded-field px-2 py-1 ${index === at ? 'bg-(--accent-wash)' : ''}`} onPointerEnter={() => setAt(index)} onClick={() => choose(find)}>
-            <span className="quiet w-16 shrink-0 text-[13px]">{find.kind}</span>
+            <span className="quiet w-16 shrink-0 text-[13px]">{capitalised(find.kind)}</span>
             <span className={`min-w-0 flex-1 truncate ${find.kind === 'bone' ? 'font-mono text-[13px]' : ''}`}>{find.text}</span>
             <span className="quiet truncate text-[13px]">{find.detail}</span>
           </li>
         ))}
       </ul>
-      {shown.length === 0 && <p className="quiet px-2 py-3">Nothing here is called so.</p>}
+      {shown.length === 0 && <p className="quiet px-2 py-3">No match.</p>}
     </dialog>
   );
 }

@@ -28,7 +28,7 @@ export function HistoryPanel({ onClose }: { onClose: () => void }) {
     <section aria-label="History" className="absolute right-0 z-30 mt-1 w-[30rem] rounded-box border border-base-300 bg-base-100 p-1 shadow-md" onKeyDown={(event) => { if (event.key === 'Escape') onClose(); }}>
       <div className="flex items-baseline gap-3 px-2 py-1">
         <h2 className="font-semibold">History</h2>
-        {!fit.state.isClosed && <button className="link link-hover ml-auto text-[13px]" onClick={() => act({ kind: 'close' })}>close the fit</button>}
+        {!fit.state.isClosed && <button className="link link-hover ml-auto text-[13px]" onClick={() => act({ kind: 'close' })}>Close the fit</button>}
       </div>
       <ol className="max-h-96 overflow-auto">
         {entries.map((entry) => (
@@ -37,13 +37,13 @@ export function HistoryPanel({ onClose }: { onClose: () => void }) {
             <span className="min-w-0 flex-1 truncate" title={entry.description}>{entry.description}</span>
             <span className="quiet whitespace-nowrap">{entry.author}, {momentText(entry.at)}</span>
             {entry.revision === fit.revision
-              ? <span className="w-16 text-right text-success">now</span>
-              : <button className="link link-hover w-16 text-right text-primary disabled:opacity-50" disabled={fit.state.isClosed} aria-label={`Go back to revision ${entry.revision}`} onClick={() => restore(entry.revision)}>go back</button>}
+              ? <span className="w-16 text-right text-success">Now</span>
+              : <button className="link link-hover w-16 text-right text-primary disabled:opacity-50" disabled={fit.state.isClosed} aria-label={`Go back to revision ${entry.revision}`} onClick={() => restore(entry.revision)}>Go back</button>}
           </li>
         ))}
       </ol>
       {problem && <p role="alert" className="px-2 py-1 text-[13px] text-error">{problem}</p>}
-      {oldestShown > 0 && <button className="btn btn-ghost btn-sm w-full font-normal" onClick={showOlder}>older steps</button>}
+      {oldestShown > 0 && <button className="btn btn-ghost btn-sm w-full font-normal" onClick={showOlder}>Older steps</button>}
     </section>
   );
 }

@@ -13,7 +13,7 @@ export function KeysPanel({ screen, onClose }: { screen: keyof typeof KEYS; onCl
   return (
     <aside aria-label="Keys of this screen" className="fixed top-13 right-2 z-40 flex max-h-[80vh] w-96 flex-col rounded-box border border-base-300 bg-base-100 p-3 shadow-lg" onKeyDown={(event) => { if (event.key === 'Escape') { event.stopPropagation(); onClose(); } }}>
       <div className="flex items-center gap-2">
-        <input autoFocus type="search" aria-label="Find a key" className="input input-sm flex-1" placeholder="what should happen?" value={wanted} onChange={(event) => setWanted(event.target.value)} />
+        <input autoFocus type="search" aria-label="Find a key" className="input input-sm flex-1" placeholder="What should happen?" value={wanted} onChange={(event) => setWanted(event.target.value)} />
         <button className="btn btn-ghost btn-sm" onClick={onClose}>Close</button>
       </div>
       <div className="mt-2 overflow-auto" role="region" aria-label="List of keys" tabIndex={0}>

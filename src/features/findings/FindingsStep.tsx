@@ -9,6 +9,7 @@ import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
 import { useSelection } from '../character/use-selection';
+import { capitalised } from '@/ui/text';
 
 const SEVERITY_LOOKS: Record<Severity, { Icon: typeof Info; tone: string; plural: string }> = {
   blocker: { Icon: OctagonAlert, tone: 'text-error', plural: 'blockers' },
@@ -59,10 +60,10 @@ function FindingItem({ finding, isShown, onShow }: { finding: Finding; isShown: 
       <div className="flex items-start gap-3">
         <Icon aria-hidden className={`mt-0.5 size-4 shrink-0 ${tone}`} />
         <div className="min-w-0 flex-1">
-          <p className="font-medium"><span className={`mr-1.5 font-normal ${tone}`}>{finding.severity}</span>{finding.sentence}</p>
+          <p className="font-medium"><span className={`mr-1.5 font-normal ${tone}`}>{capitalised(finding.severity)}</span>{finding.sentence}</p>
           <dl className="mt-1 grid grid-cols-[5.5rem_1fr] text-[13px]">
-            <dt className="quiet">measured</dt><dd>{finding.measured}</dd>
-            <dt className="quiet">allowed</dt><dd>{finding.allowed}</dd>
+            <dt className="quiet">Measured</dt><dd>{finding.measured}</dd>
+            <dt className="quiet">Allowed</dt><dd>{finding.allowed}</dd>
           </dl>
           <p className="quiet mt-1 text-[13px]">{finding.why} {finding.remedy}</p>
           {isShown && names.length > 0 && <p className="mt-1 font-mono text-xs break-words">{names.slice(0, 24).join(', ')}{names.length > 24 && ` and ${names.length - 24} more`}</p>}

@@ -44,13 +44,13 @@ export function HandoffStep() {
         <p className="quiet mt-1 text-[13px]">GLB in metres, Y up, facing +Z, in {definition.label}&rsquo;s {definition.pose}-pose, bound again there; with the name crosswalk and a manifest of hashes. The file is read back, validated, matched and checked before the pack is offered.</p>
         {blockers.length > 0 ? (
           <div className="mt-3 rounded-box border border-error/50 bg-base-100 p-3" role="status">
-            <p className="font-medium text-error">Waits for {blockers.length === 1 ? 'a blocker' : `${blockers.length} blockers`}</p>
+            <p className="font-medium text-error">Blocked by {blockers.length === 1 ? 'a blocker' : `${blockers.length} blockers`}</p>
             <ul className="mt-1 list-disc pl-5">{blockers.map((finding) => <li key={finding.sentence}>{finding.sentence} <span className="quiet">{finding.remedy}</span></li>)}</ul>
           </div>
         ) : (
           <button className="btn btn-primary btn-sm mt-3" disabled={making.status === 'running'} onClick={() => void make()}>
             {making.status === 'running' ? <LoaderCircle aria-hidden className="size-4 animate-spin" /> : <PackageCheck aria-hidden className="size-4" />}
-            {making.status === 'running' ? 'writing and reading back …' : `Sign off and make version ${(character.handoffs[0]?.version ?? 0) + 1}`}
+            {making.status === 'running' ? 'Writing and reading back …' : `Sign off and make version ${(character.handoffs[0]?.version ?? 0) + 1}`}
           </button>
         )}
         {making.status === 'failed' && <div className="mt-3"><ProblemNote problem={making.problem} onClose={() => setMaking({ status: 'idle' })} /></div>}
@@ -62,7 +62,7 @@ export function HandoffStep() {
         <div className="min-h-0 flex-1 overflow-auto" tabIndex={0}>
           <table className="w-full font-mono text-[12.5px]">
             <tbody>
-              {plan.addsRoot && <tr className="text-primary"><td className="py-0.5 pl-4 font-sans text-[13px]">added at the floor origin</td><td>→</td><td className="pr-4">{plan.rootName}</td></tr>}
+              {plan.addsRoot && <tr className="text-primary"><td className="py-0.5 pl-4 font-sans text-[13px]">Added at the floor origin</td><td>→</td><td className="pr-4">{plan.rootName}</td></tr>}
               {character.rig.bones.map((bone) => {
                 const after = plan.names[bone.index];
                 const isSame = after === bone.name;
@@ -70,7 +70,7 @@ export function HandoffStep() {
                   <tr key={bone.index} className={isSame ? 'quiet' : ''}>
                     <td className="max-w-52 truncate py-0.5 pl-4" title={bone.name}>{bone.name}</td>
                     <td className="quiet w-8">{isSame ? '' : '→'}</td>
-                    <td className="max-w-52 truncate pr-4" title={after}>{isSame ? 'as it is' : after}</td>
+                    <td className="max-w-52 truncate pr-4" title={after}>{isSame ? 'unchanged' : after}</td>
                   </tr>
                 );
               })}
@@ -102,10 +102,10 @@ function PackItem({ characterId, handoff }: { characterId: string; handoff: Hand
         <a className="btn btn-sm ml-auto" href={`/api/characters/${characterId}/handoffs/${handoff.version}/pack`}><Download aria-hidden className="size-4" />{handoff.fileName} <span className="quiet font-normal">{bytesText(handoff.sizeBytes)}</span></a>
       </div>
       <dl className="mt-2 grid grid-cols-[9rem_1fr] gap-y-0.5 text-[13px]">
-        <dt className="quiet">read back</dt><dd>{readBack.validator.errors} format errors, {readBack.validator.warnings} warnings; {readBack.posture} {readBack.heightMetres.toFixed(2)} m tall</dd>
-        <dt className="quiet">matched again</dt><dd>{readBack.rolesMatchedByName} of {readBack.rolesWritten} roles by name, {readBack.rolesMatchedWithoutNames} with the names erased</dd>
-        <dt className="quiet">constant keys</dt><dd>{manifest.constantKeys} added to its clips</dd>
-        {manifest.leftOut.length > 0 && <><dt className="quiet">left out</dt><dd>{manifest.leftOut.join(', ')}</dd></>}
+        <dt className="quiet">Read back</dt><dd>{readBack.validator.errors} format errors, {readBack.validator.warnings} warnings; {readBack.posture} {readBack.heightMetres.toFixed(2)} m tall</dd>
+        <dt className="quiet">Matched again</dt><dd>{readBack.rolesMatchedByName} of {readBack.rolesWritten} roles by name, {readBack.rolesMatchedWithoutNames} with the names erased</dd>
+        <dt className="quiet">Constant keys</dt><dd>{manifest.constantKeys} added to its clips</dd>
+        {manifest.leftOut.length > 0 && <><dt className="quiet">Left out</dt><dd>{manifest.leftOut.join(', ')}</dd></>}
         {manifest.files.map((file) => <Hash key={file.path} {...file} />)}
       </dl>
     </li>

@@ -18,7 +18,7 @@ export function CopiesBlock({ onShow }: { onShow: (isShown: boolean) => void }) 
           : `${copies.length} bones repeat the figure’s by name and place, as clothing does that brings its own skeleton. Folded, ${boneCount - copies.length} bones remain and nothing moves differently.`}
       </p>
       <details className="mt-0.5 text-[13px]">
-        <summary className="quiet cursor-pointer">which bones</summary>
+        <summary className="quiet cursor-pointer">Which bones</summary>
         <ul className="max-h-32 overflow-auto font-mono text-xs">{copies.map((copy) => <li key={copy.from}>{copy.fromName} → {copy.intoName}</li>)}</ul>
       </details>
       <div className="mt-1 flex gap-2">

@@ -5,13 +5,13 @@ import { useCharacter } from '../character/character-context';
 import { Block } from './parts';
 
 const WORDS: Record<Extra['kind'], string> = {
-  camera: 'camera',
-  light: 'light',
-  empty: 'empty node',
-  container: 'container above the bones',
-  'rigid-mesh': 'rigid prop on a bone',
-  'static-mesh': 'mesh apart from the bones',
-  'further-root': 'further skeleton root',
+  camera: 'Camera',
+  light: 'Light',
+  empty: 'Empty node',
+  container: 'Container above the bones',
+  'rigid-mesh': 'Rigid prop on a bone',
+  'static-mesh': 'Mesh apart from the bones',
+  'further-root': 'Further skeleton root',
 };
 
 /** What the file holds besides the figure; each left out or kept, with what that takes away. */
@@ -22,7 +22,7 @@ export function ExtrasBlock() {
   const open = extras.filter((extra) => extra.kind !== 'container' && extra.canLeaveOut && !leftOut.includes(extra.nodeIndex));
   const toggle = (nodeIndex: number) => decide({ leftOut: leftOut.includes(nodeIndex) ? leftOut.filter((index) => index !== nodeIndex) : [...leftOut, nodeIndex] });
   return (
-    <Block title="Extras" aside={open.length > 1 && <button className="link link-hover" onClick={() => decide({ leftOut: [...leftOut, ...open.map((extra) => extra.nodeIndex)] })}>leave all {open.length} out</button>}>
+    <Block title="Extras" aside={open.length > 1 && <button className="link link-hover" onClick={() => decide({ leftOut: [...leftOut, ...open.map((extra) => extra.nodeIndex)] })}>Leave all {open.length} out</button>}>
       {extras.length === 0 ? <p className="quiet text-[13px]">Nothing but the figure.</p> : (
         <ul className="max-h-44 overflow-auto text-[13px]">
           {extras.map((extra) => {

@@ -18,7 +18,7 @@ import { SidesBlock } from './SidesBlock';
 import { TexturesBlock } from './TexturesBlock';
 import { TreeBlock } from './TreeBlock';
 
-const KIND_WORDS = { character: 'skinned character', skeleton: 'skeleton without a skin', mesh: 'mesh without a skeleton', motion: 'motion without a mesh' };
+const KIND_WORDS = { character: 'Skinned character', skeleton: 'Skeleton without a skin', mesh: 'Mesh without a skeleton', motion: 'Motion without a mesh' };
 const FORMAT_WORDS = { glb: 'GLB, glTF', gltf: 'glTF', vrm: 'VRM', fbx: 'FBX', collada: 'COLLADA', bvh: 'BVH' };
 
 /** What the file is, how it is understood, and what a person decides about that; the odd things first. */
@@ -60,18 +60,18 @@ function FileBlock() {
   const { source, mesh } = rig;
   const moving = rig.bones.filter((entry) => entry.skinWeight > 0).length;
   return (
-    <Block title="File" aside={<a className="link link-hover" href={`/api/characters/${character.id}/file`}>the original, byte for byte</a>}>
+    <Block title="File" aside={<a className="link link-hover" href={`/api/characters/${character.id}/file`}>The original, byte for byte</a>}>
       <Facts>
         <Fact name="Holds">{KIND_WORDS[rig.kind]}, {FORMAT_WORDS[source.format]} {source.version}</Fact>
         <Fact name="Size">{bytesText(character.sizeBytes)}{character.files.length > 1 && <span className="quiet" title={character.files.map((file) => file.path).join('\n')}> and {character.files.length - 1} more files</span>}</Fact>
-        <Fact name="Written by">{source.generator || 'not stated'}</Fact>
+        <Fact name="Written by">{source.generator || 'Not stated'}</Fact>
         <Fact name="Bones">{rig.bones.length}, {moving} of them move vertices</Fact>
         <Fact name="Mesh">{mesh.vertexCount.toLocaleString('en')} vertices, {mesh.triangleCount.toLocaleString('en')} triangles, {mesh.primitiveCount} {mesh.primitiveCount === 1 ? 'part' : 'parts'}, {mesh.materialCount} {mesh.materialCount === 1 ? 'material' : 'materials'}</Fact>
-        {mesh.maxInfluences > 0 && <Fact name="Influences">at most {mesh.maxInfluences} a vertex</Fact>}
+        {mesh.maxInfluences > 0 && <Fact name="Influences">At most {mesh.maxInfluences} per vertex</Fact>}
         {mesh.morphTargetCount > 0 && <Fact name="Morph targets">{mesh.morphTargetCount}</Fact>}
         {source.expressions.length > 0 && <Fact name="Expressions"><span title={source.expressions.join(', ')}>{source.expressions.length}: {source.expressions.slice(0, 4).join(', ')}{source.expressions.length > 4 && ' …'}</span></Fact>}
-        {Object.keys(source.statedRoles).length > 0 && <Fact name="Humanoid">the file names {Object.keys(source.statedRoles).length} roles itself; they count as evidence</Fact>}
-        <Fact name="Taken in"><span suppressHydrationWarning>{momentText(character.createdAt)}</span> by {character.createdBy}</Fact>
+        {Object.keys(source.statedRoles).length > 0 && <Fact name="Humanoid">The file names {Object.keys(source.statedRoles).length} roles itself; they count as evidence</Fact>}
+        <Fact name="Added"><span suppressHydrationWarning>{momentText(character.createdAt)}</span> by {character.createdBy}</Fact>
       </Facts>
     </Block>
   );

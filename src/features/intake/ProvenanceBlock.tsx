@@ -10,7 +10,7 @@ export function ProvenanceBlock() {
   const { character, fit, decide } = useCharacter();
   const { provenance } = fit.state.intake;
   return (
-    <Block title="Source and licence" aside="travels to the handoff">
+    <Block title="Source and licence" aside="Goes into the handoff">
       <div className="grid grid-cols-[6.25rem_1fr] items-center gap-y-1 text-[13px]">
         {PROVENANCE_FIELDS.map(([field, label]) => (
           <Field key={`${field} ${provenance[field]}`} label={label} value={provenance[field]} said={character.rig.source.provenance[field]} onDone={(value) => decide({ provenance: { ...provenance, [field]: value } })} />
@@ -26,7 +26,7 @@ function Field({ label, value, said, onDone }: { label: string; value: string; s
   return (
     <label className="contents">
       <span className="quiet">{label}</span>
-      <input className="input input-xs w-full" value={text} maxLength={500} placeholder={said ? `the file says: ${said}` : 'not stated'} onChange={(event) => setText(event.target.value)} onBlur={send} onKeyDown={(event) => { if (event.key === 'Enter') send(); }} />
+      <input className="input input-xs w-full" value={text} maxLength={500} placeholder={said ? `The file says: ${said}` : 'Not stated'} onChange={(event) => setText(event.target.value)} onBlur={send} onKeyDown={(event) => { if (event.key === 'Enter') send(); }} />
     </label>
   );
 }

@@ -13,12 +13,12 @@ export function SidesBlock() {
   const isComplete = marks.left.trim() !== '' && marks.right.trim() !== '' && marks.left.trim() !== marks.right.trim();
   if (character.rig.bones.length === 0) return null;
   return (
-    <Block title="Left and right" aside={sideMarks ? 'marks set by hand' : 'marks learned from the names'}>
-      <p className="text-[13px]">{frame.namesAreSwapped ? <span className="text-error">The names say the opposite of what the body shows.</span> : creature.isHumanoid ? 'Where the names mark sides in a way of their own, say how.' : 'Not a humanoid, so its sides are not judged.'}</p>
+    <Block title="Left and right" aside={sideMarks ? 'Marks set by hand' : 'Marks learned from the names'}>
+      <p className="text-[13px]">{frame.namesAreSwapped ? <span className="text-error">The names say the opposite of what the body shows.</span> : creature.isHumanoid ? 'If the names mark sides in an unusual way, enter the marks.' : 'Not a humanoid, so its sides are not judged.'}</p>
       <form className="mt-1 flex flex-wrap items-center gap-2 text-[13px]" onSubmit={(event) => { event.preventDefault(); if (isComplete) decide({ sideMarks: { left: marks.left.trim(), right: marks.right.trim() } }); }}>
-        <label>left <input aria-label="Mark for left" className="input input-xs w-16 font-mono" maxLength={20} value={marks.left} onChange={(event) => setMarks({ ...marks, left: event.target.value })} /></label>
-        <label>right <input aria-label="Mark for right" className="input input-xs w-16 font-mono" maxLength={20} value={marks.right} onChange={(event) => setMarks({ ...marks, right: event.target.value })} /></label>
-        <button className="btn btn-xs" disabled={!isComplete}>Read the names so</button>
+        <label>Left <input aria-label="Mark for left" className="input input-xs w-16 font-mono" maxLength={20} value={marks.left} onChange={(event) => setMarks({ ...marks, left: event.target.value })} /></label>
+        <label>Right <input aria-label="Mark for right" className="input input-xs w-16 font-mono" maxLength={20} value={marks.right} onChange={(event) => setMarks({ ...marks, right: event.target.value })} /></label>
+        <button className="btn btn-xs" disabled={!isComplete}>Use these marks</button>
         {sideMarks && <button type="button" className="btn btn-ghost btn-xs" onClick={() => { setMarks({ left: '', right: '' }); decide({ sideMarks: null }); }}>As learned</button>}
       </form>
     </Block>

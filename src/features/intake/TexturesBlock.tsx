@@ -6,7 +6,7 @@ import { bytesText } from '@/ui/text';
 import { useCharacter } from '../character/character-context';
 import { Block, Heads } from './parts';
 
-const STATUS: Record<TextureFact['status'], string> = { embedded: 'embedded', resolved: 'found beside it', missing: 'missing', supplied: 'supplied' };
+const STATUS: Record<TextureFact['status'], string> = { embedded: 'Embedded', resolved: 'Found beside it', missing: 'Missing', supplied: 'Supplied' };
 
 /** Textures with what became of each reference; missing ones are supplied by dropping them here. */
 export function TexturesBlock() {
@@ -22,12 +22,12 @@ export function TexturesBlock() {
         {textures.length === 0 ? <p className="quiet text-[13px]">The materials use no textures.</p> : (
           <div className="max-h-40 overflow-auto">
             <table className="w-full text-[13px]">
-              <Heads names={[['name'], ['for'], ['pixels', true], ['size', true], ['', true]]} />
+              <Heads names={[['Name'], ['Use'], ['Pixels', true], ['Size', true], ['', true]]} />
               <tbody>
                 {textures.map((texture, index) => (
                   <tr key={index}>
                     <td className="max-w-36 truncate pr-2 font-mono text-xs" title={texture.name}>{texture.name.split(/[\\/]/).pop()}</td>
-                    <td className="quiet pr-2">{texture.purposes.join(', ') || 'nothing'}</td>
+                    <td className="quiet pr-2">{texture.purposes.join(', ') || 'none'}</td>
                     <td className="pr-2 text-right whitespace-nowrap tabular-nums">{texture.width > 0 ? `${texture.width} × ${texture.height}` : '–'}</td>
                     <td className="pr-2 text-right whitespace-nowrap tabular-nums">{texture.bytes > 0 ? bytesText(texture.bytes) : '–'}</td>
                     <td className={`text-right whitespace-nowrap ${texture.status === 'missing' ? 'font-semibold text-warning' : 'quiet'}`}>{STATUS[texture.status]}</td>

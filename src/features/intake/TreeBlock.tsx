@@ -15,7 +15,7 @@ export function TreeBlock() {
         {tree.map((repair, at) => (
           <li key={at} className="flex items-baseline gap-2">
             <span className="min-w-0 flex-1 truncate font-mono text-[12.5px]">{repairText(repair)}</span>
-            <button className="link link-hover" title={takenWith(tree, at)} onClick={() => decide({ tree: withoutRepair(tree, at) })}>take back</button>
+            <button className="link link-hover" title={takenWith(tree, at)} onClick={() => decide({ tree: withoutRepair(tree, at) })}>Take back</button>
           </li>
         ))}
       </ul>

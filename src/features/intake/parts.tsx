@@ -20,5 +20,5 @@ export function Fact({ name, children }: { name: string; children: ReactNode }) 
 
 /** Column heads of the sheet's small tables. */
 export function Heads({ names }: { names: readonly (readonly [name: string, isNumber?: boolean])[] }) {
-  return <thead><tr className="quiet text-left">{names.map(([name, isNumber], at) => <th key={at} scope="col" className={`py-0.5 pr-2 font-normal ${isNumber ? 'text-right' : ''}`}>{name || <span className="sr-only">choice</span>}</th>)}</tr></thead>;
+  return <thead><tr className="quiet text-left">{names.map(([name, isNumber], at) => <th key={at} scope="col" className={`py-0.5 pr-2 font-normal ${isNumber ? 'text-right' : ''}`}>{name || <span className="sr-only">Choice</span>}</th>)}</tr></thead>;
 }

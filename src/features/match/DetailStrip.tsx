@@ -6,7 +6,7 @@ import { PROPOSED_THRESHOLD } from '@/core/match/confidence';
 import type { PlannedRepair } from '@/core/intake/plan-repair';
 import { SPARE_KINDS, type SpareKind } from '@/core/match/match-types';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
-import { percentText } from '@/ui/text';
+import { capitalised, percentText } from '@/ui/text';
 import { useSeen } from '@/ui/use-kept';
 import { FirstVisit } from './FirstVisit';
 import { useCharacter } from '../character/character-context';
@@ -53,9 +53,9 @@ function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting, onExplain }: 
       <div>
         <h2 className="text-base font-semibold">{label}</h2>
         <p className={`truncate font-mono text-[12.5px] ${assignment?.state === 'doubtful' ? 'text-warning' : 'quiet'}`}>
-          {assignment ? name(assignment.boneIndex) : 'vacant'}{assignment && !isOwn && ' · by hand'}
+          {assignment ? name(assignment.boneIndex) : 'Vacant'}{assignment && !isOwn && ' · by hand'}
         </p>
-        {isWaiting && <p className="text-[13px] text-primary">now pick its bone</p>}
+        {isWaiting && <p className="text-[13px] text-primary">{assignment ? 'Pick another bone to change it' : 'Now pick its bone'}</p>}
       </div>
       <ul className="min-w-0 space-y-0.5">
         {candidates.length === 0 && <li className="quiet">The first pass found no bone for this role.</li>}
@@ -72,7 +72,7 @@ function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting, onExplain }: 
         {candidates.length > 0 && <button className="btn btn-ghost btn-sm" title="Why this bone and not another (E)" onClick={onExplain}>Why?</button>}
         {assignment && <button className="btn btn-ghost btn-sm" onClick={() => act({ kind: 'clear', role })}>Clear</button>}
         {assignment && assignment.state !== 'settled' && <button className="btn btn-primary btn-sm" onClick={() => { onStopWaiting(); act({ kind: 'settle', roles: [role] }); }}>Accept</button>}
-        {assignment?.state === 'settled' && <span className="px-2 text-success">settled</span>}
+        {assignment?.state === 'settled' && <span className="px-2 text-success">Settled</span>}
       </div>
     </div>
   );
@@ -95,13 +95,13 @@ function SpareDetails({ bone, onPreview }: { bone: number } & Pick<DetailStripPr
       <div className="flex flex-wrap justify-end gap-1.5">
       {spare && (
         <select aria-label="Kind of spare" className="select select-sm w-28" value={spare.kind} onChange={(event) => act({ kind: 'set-spare-kind', bones: [bone], spareKind: event.target.value as SpareKind })}>
-          {SPARE_KINDS.map((kind) => <option key={kind} value={kind}>{kind}</option>)}
+          {SPARE_KINDS.map((kind) => <option key={kind} value={kind}>{capitalised(kind)}</option>)}
         </select>
       )}
       {entry.parent >= 0 && <RepairButton plan={{ kind: 'collapse', bones: [bone] }} title={`Its weights and children go to ${rig.bones[entry.parent].name}`} onPreview={onPreview}>Merge into parent</RepairButton>}
-      {entry.parent >= 0 && <RepairButton plan={{ kind: 'insert', bones: [bone] }} title={`A new joint half-way from ${rig.bones[entry.parent].name}`} onPreview={onPreview}>Joint above</RepairButton>}
+      {entry.parent >= 0 && <RepairButton plan={{ kind: 'insert', bones: [bone] }} title={`A new joint half-way from ${rig.bones[entry.parent].name}`} onPreview={onPreview}>Insert a joint above</RepairButton>}
       <select aria-label="Give it a role" className="select select-sm w-40" value="" onChange={(event) => { const role = event.target.value; act({ kind: 'assign', role, boneIndex: bone }); select({ role, bone }); }}>
-        <option value="">give it a role …</option>
+        <option value="">Give it a role …</option>
         {definition.roles.map((role) => <option key={role.id} value={role.id}>{role.label}{fit.state.assignments[role.id] ? '' : ' (vacant)'}</option>)}
       </select>
       </div>

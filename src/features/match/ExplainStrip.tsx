@@ -5,7 +5,7 @@ import { candidatesFor } from '@/core/fit/review';
 import { PROPOSED_THRESHOLD } from '@/core/match/confidence';
 import { confidenceBy, EVIDENCE_KINDS, explainInWords } from '@/core/match/explain';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
-import { percentText } from '@/ui/text';
+import { capitalised, percentText } from '@/ui/text';
 import { useCharacter } from '../character/character-context';
 import { useExplanation } from './use-explanation';
 
@@ -23,10 +23,10 @@ export function ExplainStrip({ role, onClose }: { role: string; onClose: () => v
         <button className="btn btn-ghost btn-xs ml-auto" onClick={onClose}>Close</button>
       </div>
       {first && explanation !== null && explanation !== 'failed' && <p className="text-[13px]">{explainInWords(explanation, role, first.boneIndex, name)}</p>}
-      {explanation === null && <p role="status" className="quiet text-[13px]">weighing each kind of evidence by itself …</p>}
+      {explanation === null && <p role="status" className="quiet text-[13px]">Weighing each kind of evidence by itself …</p>}
       {explanation === 'failed' && <p role="alert" className="text-[13px] text-error">The evidence could not be weighed here. Reload the page and try again.</p>}
       <table className="mt-1 w-full text-[13px]">
-        <thead><tr className="quiet text-left"><th scope="col" className="font-normal">bone</th><th scope="col" className="font-normal">together</th>{EVIDENCE_KINDS.map((kind) => <th key={kind} scope="col" className="font-normal">{kind} alone</th>)}<th scope="col" className="font-normal">what speaks for it</th></tr></thead>
+        <thead><tr className="quiet text-left"><th scope="col" className="font-normal">Bone</th><th scope="col" className="font-normal">Together</th>{EVIDENCE_KINDS.map((kind) => <th key={kind} scope="col" className="font-normal">{capitalised(kind)} alone</th>)}<th scope="col" className="font-normal">Evidence</th></tr></thead>
         <tbody>
           {candidates.map(({ boneIndex, confidence, evidence }) => (
             <tr key={boneIndex}>

@@ -4,6 +4,7 @@ import { SPARE_KINDS, type SpareKind } from '@/core/match/match-types';
 import { useCharacter } from '../character/character-context';
 import type { PlannedRepair } from '@/core/intake/plan-repair';
 import { RepairButton } from './RepairButton';
+import { capitalised } from '@/ui/text';
 
 /** What can be done with several bones at once: their kind, a line from them, their place in the tree. */
 export function MarkedStrip({ bones, onPreview, onDone }: { bones: readonly number[]; onPreview: (plan: PlannedRepair | null) => void; onDone: () => void }) {
@@ -19,17 +20,17 @@ export function MarkedStrip({ bones, onPreview, onDone }: { bones: readonly numb
       </div>
       <div className="flex flex-wrap justify-end gap-1.5">
         <select aria-label="Kind of these spares" className="select select-sm w-36" value="" onChange={(event) => { act({ kind: 'set-spare-kind', bones: [...bones], spareKind: event.target.value === 'found' ? null : (event.target.value as SpareKind) }); onDone(); }}>
-          <option value="">they are …</option>
-          {SPARE_KINDS.map((kind) => <option key={kind} value={kind}>{kind}</option>)}
-          <option value="found">as found</option>
+          <option value="">Kind …</option>
+          {SPARE_KINDS.map((kind) => <option key={kind} value={kind}>{capitalised(kind)}</option>)}
+          <option value="found">As found</option>
         </select>
         <select aria-label="Fill a line with these bones" className="select select-sm w-40" value="" onChange={(event) => { act({ kind: 'fill-line', line: event.target.value, bones: [...bones] }); onDone(); }}>
-          <option value="">fill a line …</option>
+          <option value="">Fill a line …</option>
           {definition.lines.map((line) => <option key={line.id} value={line.id}>{line.label}</option>)}
         </select>
-        {others.length > 0 && <RepairButton plan={{ kind: 'reparent', bones: others, parent: last }} title={`${others.map(name).join(', ')} on ${name(last)}`} onPreview={onPreview} onDone={onDone}>Hang on the last</RepairButton>}
+        {others.length > 0 && <RepairButton plan={{ kind: 'reparent', bones: others, parent: last }} title={`${others.map(name).join(', ')} on ${name(last)}`} onPreview={onPreview} onDone={onDone}>Parent to last marked</RepairButton>}
         <RepairButton plan={{ kind: 'collapse', bones }} title="Each goes into its parent, weights and children with it" onPreview={onPreview} onDone={onDone}>Merge into parents</RepairButton>
-        <RepairButton plan={{ kind: 'insert', bones }} title="A new joint half-way from the parent of each" onPreview={onPreview} onDone={onDone}>{bones.length === 1 ? 'Joint above' : 'Joints above'}</RepairButton>
+        <RepairButton plan={{ kind: 'insert', bones }} title="A new joint half-way from the parent of each" onPreview={onPreview} onDone={onDone}>{bones.length === 1 ? 'Insert a joint above' : 'Insert joints above'}</RepairButton>
         <button className="btn btn-ghost btn-sm" onClick={onDone}>Unmark</button>
       </div>
     </section>

@@ -14,15 +14,15 @@ export function MatchHeading({ onRun }: { onRun: () => void }) {
   return (
     <div className="flex items-baseline gap-3 text-[13px]">
       <span className="quiet whitespace-nowrap">{definition.label} definition, version {definition.version}</span>
-      {!creature.isHumanoid && <span className="min-w-0 truncate text-warning" title={creature.reasons.join('; ')}>not a humanoid: {creature.reasons[0]}</span>}
-      {frame.namesAreSwapped && <span className="whitespace-nowrap text-error">names say left where the body shows right <button className="link" title="Exchanges left and right throughout; the first pass followed the body" onClick={() => act({ kind: 'swap-sides' })}>follow the names</button></span>}
-      <button className="btn btn-outline btn-primary btn-xs ml-auto" onClick={onRun}>run through</button>
+      {!creature.isHumanoid && <span className="min-w-0 truncate text-warning" title={creature.reasons.join('; ')}>Not a humanoid: {creature.reasons[0]}</span>}
+      {frame.namesAreSwapped && <span className="whitespace-nowrap text-error">Names say left where the body shows right <button className="link" title="Exchanges left and right throughout; the first pass followed the body" onClick={() => act({ kind: 'swap-sides' })}>Follow the names</button></span>}
+      <button className="btn btn-outline btn-primary btn-xs ml-auto" onClick={onRun}>Review doubts</button>
       <MoreActions />
       {hasProposals && (
         <span className="flex items-baseline whitespace-nowrap">
-          <button className="link font-semibold text-primary disabled:cursor-default disabled:no-underline disabled:opacity-60" disabled={sure.length === 0} onClick={() => act({ kind: 'settle-above', confidence: above / 100 })}>settle {sure.length} above</button>
+          <button className="link font-semibold text-primary disabled:cursor-default disabled:no-underline disabled:opacity-60" disabled={sure.length === 0} onClick={() => act({ kind: 'settle-above', confidence: above / 100 })}>Settle {sure.length} at</button>
           <select aria-label="Confidence from which proposals are settled" className="ml-1 cursor-pointer rounded-field bg-transparent font-semibold text-primary" value={above} onChange={(event) => setAbove(Number(event.target.value))}>
-            {SETTLE_ABOVE.map((percent) => <option key={percent} value={percent}>{percent} %</option>)}
+            {SETTLE_ABOVE.map((percent) => <option key={percent} value={percent}>{percent} % or more</option>)}
           </select>
         </span>
       )}
@@ -46,15 +46,15 @@ function MoreActions() {
   };
   return (
     <select aria-label="More actions" className="select select-xs w-32" value="" onChange={(event) => run(event.target.value)}>
-      <option value="">more …</option>
+      <option value="">More …</option>
       {line && <option value="line">clear the {line.label.toLowerCase()}</option>}
-      <option value="compare">compare with another character</option>
-      <option value="sides">exchange left and right</option>
-      <option value="first">back to the first pass</option>
-      <option value="all">clear all roles</option>
-      <option value="left">mirror left to right</option>
-      <option value="right">mirror right to left</option>
-      <option value="print">print the map</option>
+      <option value="compare">Compare with another character</option>
+      <option value="sides">Exchange left and right</option>
+      <option value="first">Back to the first pass</option>
+      <option value="all">Clear all roles</option>
+      <option value="left">Copy left side to right</option>
+      <option value="right">Copy right side to left</option>
+      <option value="print">Print the map</option>
     </select>
   );
 }

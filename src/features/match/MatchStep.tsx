@@ -131,7 +131,7 @@ export function MatchStep() {
         {compare !== null
           ? <CompareLedger otherId={compare} other={comparison.other} rows={comparison.rows} role={role} onChoose={(id) => select({ compare: id === '' ? 'choose' : id })} onPick={pickRole} />
           : <BoneLedger rows={rows} selected={candidate ?? bone} hovered={hovered} marked={present} onPick={(next) => { setMarked([]); pickBone(next); }} onMark={setMarked} onHover={setHovered} />}
-        <p className="quiet border-t border-base-300 px-3 py-1.5 text-[13px]"><Key>R</Key> run through · <Key>A</Key> accept · <Key>N</Key> next · <Key>?</Key> keys</p>
+        <p className="quiet border-t border-base-300 px-3 py-1.5 text-[13px]"><Key>R</Key> Review doubts · <Key>A</Key> Accept · <Key>N</Key> Next · <Key>?</Key> Keys</p>
       </div>
       <div className="grid min-h-0 min-w-0 grid-rows-[auto_auto_minmax(0,1fr)]">
         <div className="px-3 pt-1.5">

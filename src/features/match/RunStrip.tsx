@@ -18,15 +18,15 @@ export function RunStrip({ run, onFind }: { run: RunThrough; onFind: () => void 
   const list = useRef<HTMLOListElement>(null);
   useEffect(() => { list.current?.children[run.highlighted]?.scrollIntoView({ block: 'nearest' }); }, [run.highlighted]);
   return (
-    <section aria-label="Run-through" className="grid h-[148px] grid-cols-[9.5rem_minmax(0,1fr)_12.5rem] gap-4 border-y border-primary/40 bg-base-100 px-4 py-2">
+    <section aria-label="Review" className="grid h-[148px] grid-cols-[9.5rem_minmax(0,1fr)_12.5rem] gap-4 border-y border-primary/40 bg-base-100 px-4 py-2">
       <div aria-live="polite">
-        <p className="quiet text-[13px] tabular-nums">role {run.at + 1} of {run.count}</p>
+        <p className="quiet text-[13px] tabular-nums">Role {run.at + 1} of {run.count}</p>
         <h2 className="text-lg leading-tight font-semibold">{role.label}</h2>
         <p className={`text-[13px] ${state === 'doubtful' ? 'text-warning' : 'quiet'}`}>{state}{role.required ? ', required' : ', optional'}</p>
-        <progress className="progress progress-primary mt-1.5 h-1 w-full" aria-label="Progress of the run" value={run.at} max={run.count} />
+        <progress className="progress progress-primary mt-1.5 h-1 w-full" aria-label="Progress of the review" value={run.at} max={run.count} />
       </div>
       <div className="min-h-0 overflow-auto">
-        {run.below !== null && <p className="quiet text-[13px]">below <span className="font-mono">{rig.bones[run.below].name}</span></p>}
+        {run.below !== null && <p className="quiet text-[13px]">Below <span className="font-mono">{rig.bones[run.below].name}</span></p>}
         {run.candidates.length === 0 && <p className="quiet pt-2">No bone was found for this role. Leave it vacant, or find its bone by name.</p>}
         <ol ref={list} role="listbox" aria-label="Candidates">
           {run.candidates.map((candidate, index) => (
@@ -40,12 +40,12 @@ export function RunStrip({ run, onFind }: { run: RunThrough; onFind: () => void 
         </ol>
       </div>
       <ul className="grid content-start gap-x-2 gap-y-0.5 text-[13px]">
-        <RunKey keys={['Enter']} onClick={run.accept}>accept</RunKey>
-        <RunKey keys={['↑', '↓']} onClick={() => run.highlight(run.highlighted + 1)}>next best</RunKey>
-        <RunKey keys={['→', '←']} onClick={run.descend}>into its children, out</RunKey>
-        <RunKey keys={['/']} onClick={onFind}>find elsewhere</RunKey>
-        <li className="flex flex-wrap gap-x-3"><RunButton k="V" onClick={run.leaveVacant}>vacant</RunButton><RunButton k="S" onClick={run.skip}>skip</RunButton></li>
-        <li className="flex flex-wrap gap-x-3"><RunButton k="Backspace" onClick={run.back}>back</RunButton><RunButton k="Esc" onClick={run.end}>end</RunButton></li>
+        <RunKey keys={['Enter']} onClick={run.accept}>Accept</RunKey>
+        <RunKey keys={['↑', '↓']} onClick={() => run.highlight(run.highlighted + 1)}>Next best</RunKey>
+        <RunKey keys={['→', '←']} onClick={run.descend}>Into its children, out</RunKey>
+        <RunKey keys={['/']} onClick={onFind}>Find by name</RunKey>
+        <li className="flex flex-wrap gap-x-3"><RunButton k="V" onClick={run.leaveVacant}>Vacant</RunButton><RunButton k="S" onClick={run.skip}>Skip</RunButton></li>
+        <li className="flex flex-wrap gap-x-3"><RunButton k="Backspace" onClick={run.back}>Back</RunButton><RunButton k="Esc" onClick={run.end}>End</RunButton></li>
       </ul>
     </section>
   );

@@ -36,13 +36,13 @@ export function PostureStep() {
             <button className="btn btn-primary btn-sm" onClick={() => act({ kind: 'align-posture' })}>Align all</button>
             <button className="btn btn-sm" disabled={!role || !definition.roles.some(({ id }) => id === role)} onClick={() => role && act({ kind: 'align-posture', roles: [role] })}>Align this one</button>
             <button className="btn btn-ghost btn-sm" disabled={!isChanged} onClick={() => act({ kind: 'reset-posture' })}>Reset</button>
-            <label className="ml-auto flex items-center gap-1.5 text-[13px]"><input type="checkbox" className="checkbox checkbox-xs" checked={showBefore} onChange={(event) => setShowBefore(event.target.checked)} />before, dashed</label>
+            <label className="ml-auto flex items-center gap-1.5 text-[13px]"><input type="checkbox" className="checkbox checkbox-xs" checked={showBefore} onChange={(event) => setShowBefore(event.target.checked)} />Show original (dashed)</label>
           </div>
         </div>
         <div className="min-h-0 flex-1 overflow-auto">
           <table className="w-full text-[13px]">
             <thead className="sticky top-0 bg-base-100">
-              <tr className="quiet text-left"><th className="py-1 pl-4 font-normal">role</th><th className="text-right font-normal">off by</th><th aria-hidden /><th className="text-right font-normal">allowed</th><th className="pr-4 text-right font-normal">roll</th></tr>
+              <tr className="quiet text-left"><th className="py-1 pl-4 font-normal">Role</th><th className="text-right font-normal">Off by</th><th aria-hidden /><th className="text-right font-normal">Allowed</th><th className="pr-4 text-right font-normal">Roll</th></tr>
             </thead>
             <tbody>
               {sorted.map((deviation) => <DeviationRow key={deviation.role} deviation={deviation} label={roleOf(definition, deviation.role).label} isSelected={deviation.role === role} onSelect={() => select({ role: deviation.role, bone: deviation.boneIndex })} onHover={setHovered} />)}

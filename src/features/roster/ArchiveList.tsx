@@ -99,10 +99,10 @@ function DeleteStrip({ name, remains, isBusy, onDelete, onKeep }: DeleteStripPro
       {remains.packs > 0 && (
         <label className="flex items-center gap-2">
           <input type="checkbox" className="checkbox checkbox-xs" checked={withPacks} onChange={(event) => setWithPacks(event.target.checked)} />
-          {remains.packs === 1 ? 'and its pack' : `and its ${remains.packs} packs`}
+          {remains.packs === 1 ? 'And its pack' : `And its ${remains.packs} packs`}
         </label>
       )}
-      <button className="btn btn-error btn-sm" disabled={isBusy} onClick={() => void onDelete(withPacks)}>{isBusy ? 'deleting …' : 'Delete for good'}</button>
+      <button className="btn btn-error btn-sm" disabled={isBusy} onClick={() => void onDelete(withPacks)}>{isBusy ? 'Deleting …' : 'Delete for good'}</button>
       <button className="btn btn-ghost btn-sm" onClick={onKeep}>Keep it</button>
     </div>
   );

@@ -43,10 +43,10 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
         {PROVENANCE_FIELDS.map(([field, label]) => (
           <label key={field} className="min-w-36 flex-1 text-[13px]">
             <span className="quiet">{label}</span>
-            <input className="input input-sm w-full" maxLength={500} placeholder="as it is" value={fields[field]} onChange={(event) => setFields({ ...fields, [field]: event.target.value })} />
+            <input className="input input-sm w-full" maxLength={500} placeholder="Unchanged" value={fields[field]} onChange={(event) => setFields({ ...fields, [field]: event.target.value })} />
           </label>
         ))}
-        <button type="submit" className="btn btn-primary btn-sm" disabled={isBusy || Object.keys(given).length === 0}>{isBusy ? 'setting …' : 'Set for all'}</button>
+        <button type="submit" className="btn btn-primary btn-sm" disabled={isBusy || Object.keys(given).length === 0}>{isBusy ? 'Setting …' : 'Set for all'}</button>
         <button type="button" className="btn btn-sm" disabled={isBusy} onClick={() => void archive()}>Archive</button>
         <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>Choose none</button>
       </div>

@@ -20,7 +20,7 @@ function Proposal({ join, onJoin, onDismiss }: { join: JoinProposal; onJoin: (jo
         <p className="min-w-0 flex-1">
           {join.parts.map((part) => <span key={part.id}><span className="font-semibold">{part.name}</span> stands on the bones of <span className="font-semibold">{join.bodyName}</span> ({part.shared} of {part.total}). </span>)}
         </p>
-        <button className="btn btn-primary btn-sm" disabled={isBusy} onClick={async () => { setBusy(true); setProblem(await onJoin(join)); setBusy(false); }}>{isBusy ? 'joining …' : 'Join as one character'}</button>
+        <button className="btn btn-primary btn-sm" disabled={isBusy} onClick={async () => { setBusy(true); setProblem(await onJoin(join)); setBusy(false); }}>{isBusy ? 'Joining …' : 'Join as one character'}</button>
         <button className="btn btn-ghost btn-sm" onClick={() => onDismiss(join.bodyId)}>Keep apart</button>
       </div>
       {problem && <div className="mt-2"><ProblemNote problem={problem} onClose={() => setProblem(null)} /></div>}

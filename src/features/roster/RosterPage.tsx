@@ -5,7 +5,7 @@ import { Archive, FileUp } from 'lucide-react';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import type { LeftPack, RosterRow } from '@/core/character/character-view';
-import { momentText } from '@/ui/text';
+import { capitalised, momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
 import { Who } from '@/ui/Who';
 import { ArchiveList } from './ArchiveList';
@@ -14,7 +14,7 @@ import { JoinList } from './JoinList';
 import { UploadList } from './UploadList';
 import { useUploads } from './use-uploads';
 
-/** All characters; files dropped anywhere on the page are taken in. */
+/** All characters; files dropped anywhere on the page are added. */
 export function RosterPage({ rows, leftPacks }: { rows: readonly RosterRow[]; leftPacks: readonly LeftPack[] }) {
   useListening('roster');
   const { uploads, joins, add, cancel, dismiss, join, dismissJoin } = useUploads();
@@ -29,7 +29,7 @@ export function RosterPage({ rows, leftPacks }: { rows: readonly RosterRow[]; le
   const { tabIndex: _tabIndex, ...rootProps } = getRootProps();
   return (
     <div {...rootProps} className="flex min-h-full flex-col">
-      <input {...getInputProps()} aria-label="Files to take in" />
+      <input {...getInputProps()} aria-label="Files to add" />
       <header className="flex h-12 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
         <Link href="/" className="text-lg font-semibold text-primary">yarvo</Link>
         <h1 className="font-semibold">{isInArchive ? 'Archive' : 'Roster'} <span className="quiet font-normal">{listed.length} {listed.length === 1 ? 'character' : 'characters'}</span></h1>
@@ -40,7 +40,7 @@ export function RosterPage({ rows, leftPacks }: { rows: readonly RosterRow[]; le
             </button>
           )}
           {!isInArchive && <input type="search" aria-label="Find a character" placeholder="Find by name or state" className="input input-sm w-56" value={text} onChange={(event) => setText(event.target.value)} />}
-          <button className="btn btn-primary btn-sm" onClick={open}><FileUp aria-hidden className="size-4" />Take files in</button>
+          <button className="btn btn-primary btn-sm" onClick={open}><FileUp aria-hidden className="size-4" />Add files</button>
           <Who />
         </div>
       </header>
@@ -57,7 +57,7 @@ export function RosterPage({ rows, leftPacks }: { rows: readonly RosterRow[]; le
       </main>
       {isDragActive && (
         <div className="pointer-events-none fixed inset-0 z-40 grid place-items-center bg-base-200/85">
-          <p className="rounded-box border-2 border-dashed border-primary bg-base-100 px-10 py-8 text-lg">Let go to take the files in</p>
+          <p className="rounded-box border-2 border-dashed border-primary bg-base-100 px-10 py-8 text-lg">Drop to add the files</p>
         </div>
       )}
     </div>
@@ -69,7 +69,7 @@ function EmptyRoster({ onPick }: { onPick: () => void }) {
     <div className="mx-auto mt-16 max-w-md text-center">
       <h2 className="text-lg font-semibold">No characters yet</h2>
       <p className="quiet mt-2">Drop glTF, VRM, FBX, COLLADA or BVH files, zips or whole folders anywhere on this page. Each is read, matched onto the studio&rsquo;s definition and listed here with what needs a look.</p>
-      <button className="btn btn-primary btn-sm mt-4" onClick={onPick}>Take files in</button>
+      <button className="btn btn-primary btn-sm mt-4" onClick={onPick}>Add files</button>
     </div>
   );
 }
@@ -136,7 +136,7 @@ function StateMark({ row }: { row: RosterRow }) {
   return (
     <span className={`whitespace-nowrap ${tone}`}>
       <span aria-hidden className="mr-1.5 inline-block w-3 text-center font-semibold">{STATE_SHAPES[row.state]}</span>
-      {row.state}{row.kind === 'mesh' ? <span className="text-warning"> · no skeleton</span> : !row.isHumanoid && <span className="text-warning"> · not a humanoid</span>}{row.kind === 'motion' && <span className="quiet"> · motion</span>}{row.kind === 'skeleton' && <span className="quiet"> · no mesh</span>}
+      {capitalised(row.state)}{row.kind === 'mesh' ? <span className="text-warning"> · no skeleton</span> : !row.isHumanoid && <span className="text-warning"> · not a humanoid</span>}{row.kind === 'motion' && <span className="quiet"> · motion</span>}{row.kind === 'skeleton' && <span className="quiet"> · no mesh</span>}
     </span>
   );
 }

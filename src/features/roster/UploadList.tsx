@@ -38,17 +38,17 @@ export function UploadList({ uploads, onCancel, onDismiss }: UploadListProps) {
 function Status({ upload }: { upload: Upload }) {
   switch (upload.status) {
     case 'waiting':
-      return <span className="quiet">waiting</span>;
+      return <span className="quiet">Waiting</span>;
     case 'sending':
       return <progress className="progress progress-primary w-32" aria-label={`Sending ${upload.name}`} value={Math.round(upload.share * 100)} max={100} />;
     case 'reading':
-      return <span className="quiet">reading and matching</span>;
+      return <span className="quiet">Reading and matching</span>;
     case 'cancelling':
-      return <span className="quiet">cancelling</span>;
+      return <span className="quiet">Cancelling</span>;
     case 'done':
       return (
         <span className="flex gap-3">
-          {upload.isLate && <span className="text-warning">kept before the cancel came</span>}
+          {upload.isLate && <span className="text-warning">Added before it was cancelled</span>}
           {upload.characters.map((character) => <Kept key={character.id} character={character} isOnly={upload.characters.length === 1} />)}
         </span>
       );
@@ -63,9 +63,9 @@ function Kept({ character, isOnly }: { character: TakenIn; isOnly: boolean }) {
   const { id, name, isAlreadyThere, sameAs } = character;
   return (
     <span className="whitespace-nowrap">
-      {isAlreadyThere && <span className="quiet">was kept already, nothing new made: </span>}
-      {sameAs && <span className="text-warning">same file as <Link className="link" href={`/characters/${sameAs.id}/match`}>{sameAs.name}</Link>, added minutes ago; </span>}
-      <Link className="link link-primary" href={`/characters/${id}/match`}>{isOnly ? 'open' : name}</Link>
+      {isAlreadyThere && <span className="quiet">Already added, nothing new made: </span>}
+      {sameAs && <span className="text-warning">Same file as <Link className="link" href={`/characters/${sameAs.id}/match`}>{sameAs.name}</Link>, added minutes ago; </span>}
+      <Link className="link link-primary" href={`/characters/${id}/match`}>{isOnly ? 'Open' : name}</Link>
     </span>
   );
 }

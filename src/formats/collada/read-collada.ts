@@ -73,7 +73,7 @@ function readMeshes(node: ColladaNode, tree: ColladaTree, byId: ReadonlyMap<stri
     const bound = skinElement ? readSkin(skinElement, pointCount, tree.nodes, skeletons, tree.drafts.map((draft) => draft.parent), place) : null;
     const matrix = bound?.bindShape ?? IDENTITY;
     const data: PointData = { positions: bound ? readPositions(mesh, matrix, place) : base, joints: null, weights: null, perVertex: 4, morphs: [], ...bound?.influences };
-    if (!data.positions.every(Number.isFinite)) throw new YarvoError({ code: 'bad-number', message: 'A point of the mesh is no finite number.', place: placeOf(mesh, place), remedy: 'Export the mesh again.' });
+    if (!data.positions.every(Number.isFinite)) throw new YarvoError({ code: 'bad-number', message: 'A point of the mesh is not a finite number.', place: placeOf(mesh, place), remedy: 'Export the mesh again.' });
     meshes.push({ name: attribute(target, 'name') || attribute(target, 'id'), node: node.index, parts: readParts(mesh, data, matrix, materialOf, place), skin: bound?.skin ?? null, morphNames: [] });
   }
   return meshes;

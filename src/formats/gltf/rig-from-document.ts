@@ -251,7 +251,7 @@ function readMeshes(
     if (bone.skinWeight > 0) bone.skinCentre = centres[index].map((sum) => sum / bone.skinWeight) as unknown as Vec3;
   });
   if (max[0] >= min[0]) summary.bounds = { min: min as unknown as Vec3, max: max as unknown as Vec3 };
-  if (infinite > 0) remarks.push(`${infinite} vertices have a place that is no finite number; they are left out of every measure.`);
+  if (infinite > 0) remarks.push(`${infinite} vertices have a place that is not a finite number; they are left out of every measure.`);
   if (unnormalised > 0) remarks.push(`${unnormalised} vertices had skin weights that do not add up to 1; they are read normalised.`);
   return summary;
 }

@@ -27,7 +27,7 @@ export function repairTree(document: Document, nodes: readonly (Node | undefined
     const parent = node.getParentNode();
     if (repair.kind === 'reparent') {
       const next = nodeAt(repair.parent);
-      if (next === node || ancestorsOf(next).includes(node)) throw misfit(`"${node.getName()}" cannot hang on "${next.getName()}", which hangs on it.`);
+      if (next === node || ancestorsOf(next).includes(node)) throw misfit(`"${node.getName()}" cannot be parented to "${next.getName()}", which is below it.`);
       keepMotion(document, [node], [next, ...ancestorsOf(next)], () => moveTo(node, next, misfit));
     } else if (repair.kind === 'collapse') {
       if (!parent) throw misfit(`"${node.getName()}" has no parent to take over its weights.`);

@@ -36,21 +36,31 @@ const AGAIN_WITHIN_MS = 10 * 60_000;
 /** Characters of uploads that are on their way in this process: their senders still wait for an answer. */
 const onTheirWay = new Set<string>();
 
+/** What became of an upload, and what to call once its sender was told. */
+export interface Arrival {
+  readonly outcome: IntakeOutcome;
+  /** Until then the characters count as unanswered: the same file sent again is offered them. */
+  readonly answered: () => Promise<void>;
+  /** The sender is gone and was not told: sent again, the file is offered what is there. */
+  readonly unanswered: () => void;
+}
+
 /**
  * Takes an upload in: one character for each model in it, all other files as its companions. A model that cannot be
  * read leaves no trace; the others are kept.
  * @throws {YarvoError} where nothing of the upload can be read; `cancelled` where the sender ended it, nothing kept.
  */
-export async function takeIn({ files, author, signal }: IntakeRequest): Promise<IntakeOutcome> {
+export async function receive({ files, author, signal }: IntakeRequest): Promise<Arrival> {
   const given = distinctFiles(files);
   const place = given[0]?.path ?? 'upload';
   const total = given.reduce((sum, file) => sum + file.bytes.length, 0);
   if (total > MAX_FILE_BYTES) throw new YarvoError({ code: 'too-large', message: `The upload is larger than ${MAX_FILE_BYTES / 1024 / 1024} MB.`, place, remedy: 'Reduce its textures or split it.' });
-  if (given.length > MAX_UPLOAD_FILES) throw new YarvoError({ code: 'too-many', message: `${given.length} files at once; ${MAX_UPLOAD_FILES} is the limit.`, place, remedy: 'Take them in a folder at a time.' });
+  if (given.length > MAX_UPLOAD_FILES) throw new YarvoError({ code: 'too-many', message: `${given.length} files at once; ${MAX_UPLOAD_FILES} is the limit.`, place, remedy: 'Add them a folder at a time.' });
   const { models: paths } = await runListContents(given, place, signal);
   if (paths.length === 0) throw new YarvoError({ code: 'no-model', message: 'None of the files holds a model.', place, remedy: 'Drop a glTF, GLB, VRM, FBX, COLLADA or BVH file, or a zip with one.' });
   const characters: TakenIn[] = [];
   const refused: { path: string; problem: Problem }[] = [];
+  const unanswered = () => characters.forEach(({ id }) => onTheirWay.delete(id));
   try {
     for (const main of paths) {
       signal?.throwIfAborted();
@@ -62,15 +72,24 @@ export async function takeIn({ files, author, signal }: IntakeRequest): Promise<
       }
     }
     signal?.throwIfAborted();
-    await markAnswered(characters.map(({ id }) => id));
   } catch (error) {
     await takeBack(characters);
+    unanswered();
     throw signal?.aborted ? cancelled(place) : error;
-  } finally {
-    characters.forEach(({ id }) => onTheirWay.delete(id));
   }
   if (characters.length === 0) throw new YarvoError(refused[0].problem);
-  return { characters, refused };
+  const answered = async () => {
+    await markAnswered(characters.map(({ id }) => id));
+    unanswered();
+  };
+  return { outcome: { characters, refused }, answered, unanswered };
+}
+
+/** The same for a sender who is told at once. @throws {YarvoError} */
+export async function takeIn(request: IntakeRequest): Promise<IntakeOutcome> {
+  const { outcome, answered } = await receive(request);
+  await answered();
+  return outcome;
 }
 
 const cancelled = (place: string): YarvoError =>

@@ -1,6 +1,6 @@
-import type { IntakeOutcome, TakenIn } from '@/core/character/character-view';
+import type { TakenIn } from '@/core/character/character-view';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { takeIn, type IntakeRequest } from './take-in';
+import { receive, type Arrival, type IntakeRequest } from './take-in';
 
 interface Upload {
   readonly abort: AbortController;
@@ -17,16 +17,16 @@ const KNOWN_FOR_MS = 5 * 60_000;
  * Takes an upload in under a name that its sender gave it, by which it can be cancelled.
  * @throws {YarvoError}
  */
-export async function takeInUpload(uploadId: string | null, request: IntakeRequest): Promise<IntakeOutcome> {
-  if (uploadId === null) return takeIn(request);
+export async function receiveUpload(uploadId: string | null, request: IntakeRequest): Promise<Arrival> {
+  if (uploadId === null) return receive(request);
   if (uploads().has(uploadId)) throw taken(uploadId);
   const abort = new AbortController();
   const signal = request.signal ? AbortSignal.any([request.signal, abort.signal]) : abort.signal;
-  const outcome = takeIn({ ...request, signal });
-  const kept = outcome.then(({ characters }) => characters, () => []);
+  const arrival = receive({ ...request, signal });
+  const kept = arrival.then(({ outcome }) => outcome.characters, () => []);
   uploads().set(uploadId, { abort, kept });
   void kept.then(() => setTimeout(() => uploads().delete(uploadId), KNOWN_FOR_MS).unref());
-  return outcome;
+  return arrival;
 }
 
 /** Ends an upload. @returns what is kept of it all the same: all of it, where it had ended before. */

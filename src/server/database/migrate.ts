@@ -4,11 +4,13 @@ import { database } from './connection';
 import * as firstTables from './migrations/0001-first-tables';
 import * as interpretations from './migrations/0002-interpretations';
 import * as nothingLost from './migrations/0003-nothing-lost';
+import * as ownNames from './migrations/0004-own-names';
 
 const MIGRATIONS = {
   '0001-first-tables': firstTables,
   '0002-interpretations': interpretations,
   '0003-nothing-lost': nothingLost,
+  '0004-own-names': ownNames,
 };
 
 /** Brings the database to the newest shape; returns the names of the migrations that ran. */

@@ -103,7 +103,7 @@ export const changeIntake = (
 ): Promise<ChangeResult> =>
   step(characterId, request, async ({ character, state, reading }) => {
     const intake = { ...state.intake, ...change };
-    if (JSON.stringify(intake) === JSON.stringify(state.intake)) return { ok: false, message: 'It is so already.' };
+    if (JSON.stringify(intake) === JSON.stringify(state.intake)) return { ok: false, message: 'Already set.' };
     const next = await prepareReading(character, intake, along.files).catch(refusalOf);
     if ('message' in next) return { ok: false, message: next.message };
     return {

@@ -63,10 +63,10 @@ export function LineMap({ definition, roles, members, breaks, disorder, differin
       {layout.tracks.map((track, at) => (
         <polyline key={at} points={track.points.map((point) => point.join()).join(' ')} fill="none" strokeLinejoin="round" strokeWidth={track.isThin ? 2 : track.side === 'centre' ? 7 : 4} stroke={track.side === 'centre' ? 'var(--color-base-300)' : `var(--tint-${track.side})`} opacity={track.isThin ? 0.75 : 1} />
       ))}
-      <text x={300} y={MAP_HEIGHT / 2 - 98} fontSize={13} fontWeight={600} fill="var(--tint-left)">character&rsquo;s left</text>
-      <text x={300} y={MAP_HEIGHT / 2 + 106} fontSize={13} fontWeight={600} fill="var(--tint-right)">character&rsquo;s right</text>
+      <text x={300} y={MAP_HEIGHT / 2 - 98} fontSize={13} fontWeight={600} fill="var(--tint-left)">Character&rsquo;s left</text>
+      <text x={300} y={MAP_HEIGHT / 2 + 106} fontSize={13} fontWeight={600} fill="var(--tint-right)">Character&rsquo;s right</text>
       {layout.digitLabels.map((label) => <text key={`${label.x} ${label.y}`} x={label.x} y={label.y + 4} fontSize={12} fill="var(--ink-quiet)">{label.text}</text>)}
-      <text x={762} y={MIDDLE_LABEL_Y} fontSize={12} fill="var(--ink-quiet)">eyes</text>
+      <text x={762} y={MIDDLE_LABEL_Y} fontSize={12} fill="var(--ink-quiet)">Eyes</text>
       {disorder.map(([role, above]) => <OrderLink key={role} from={layout.stops.find((stop) => stop.role === above)} to={layout.stops.find((stop) => stop.role === role)} />)}
       {layout.stops.map((stop) => <RunTicks key={`ticks ${stop.role}`} stop={stop} count={members.get(stop.role) ?? 0} />)}
       {layout.stops.map((stop) => {
@@ -95,7 +95,7 @@ export function LineMap({ definition, roles, members, breaks, disorder, differin
           >
             <StopMark stop={stop} state={role.state} isSelected={isSelected} isHovered={stop.role === target || (role.bone !== null && role.bone.index === hoveredBone)} />
             {breaks.has(stop.role) && <BreakMark stop={stop} />}
-            {differing.has(stop.role) && <path d={`M${stop.x} ${stop.y - 17} l4.5 4.5 l-4.5 4.5 l-4.5 -4.5 z`} fill="var(--color-primary)" stroke="var(--color-base-100)"><title>differs from the other character</title></path>}
+            {differing.has(stop.role) && <path d={`M${stop.x} ${stop.y - 17} l4.5 4.5 l-4.5 4.5 l-4.5 -4.5 z`} fill="var(--color-primary)" stroke="var(--color-base-100)"><title>Differs from the other character</title></path>}
             {stop.caption !== 'none' && <Caption stop={stop} label={shortLabel(label)} role={role} />}
           </g>
         );
@@ -107,7 +107,7 @@ export function LineMap({ definition, roles, members, breaks, disorder, differin
 const MIDDLE_LABEL_Y = 165;
 
 /** The map says left and right by place. */
-const shortLabel = (label: string): string => label.replace(/^(Left|Right) /, '').replace(/^./, (letter) => letter.toLowerCase());
+const shortLabel = (label: string): string => label.replace(/^(Left|Right) /, '').replace(/^./, (letter) => letter.toUpperCase());
 
 /** Bones of a run that carry no role: ticks across the line after the role they follow. */
 function RunTicks({ stop, count }: { stop: Stop; count: number }) {
@@ -121,7 +121,7 @@ function RunTicks({ stop, count }: { stop: Stop; count: number }) {
 function BreakMark({ stop }: { stop: Stop }) {
   const x = stop.x - (stop.caption === 'none' ? 9 : 13);
   const reach = stop.caption === 'none' ? 5 : 8;
-  return <polyline points={`${x - 2},${stop.y - reach} ${x + 2},${stop.y - reach / 3} ${x - 2},${stop.y + reach / 3} ${x + 2},${stop.y + reach}`} fill="none" stroke="var(--color-warning)" strokeWidth={2} strokeLinejoin="round"><title>unlike the other side</title></polyline>;
+  return <polyline points={`${x - 2},${stop.y - reach} ${x + 2},${stop.y - reach / 3} ${x - 2},${stop.y + reach / 3} ${x + 2},${stop.y + reach}`} fill="none" stroke="var(--color-warning)" strokeWidth={2} strokeLinejoin="round"><title>Unlike the other side</title></polyline>;
 }
 
 /** From the stop that should lead to the one that does not follow it in the tree. */
@@ -129,7 +129,7 @@ function OrderLink({ from, to }: { from: Stop | undefined; to: Stop | undefined 
   if (!from || !to) return null;
   // On the side of the line where no captions stand.
   const bend = from.y !== to.y ? 0 : from.caption === 'above' ? 52 : -52;
-  return <path d={`M${from.x} ${from.y} Q${(from.x + to.x) / 2} ${(from.y + to.y) / 2 + bend} ${to.x} ${to.y}`} fill="none" stroke="var(--color-error)" strokeWidth={1.8} strokeDasharray="5 4"><title>the tree does not follow this order</title></path>;
+  return <path d={`M${from.x} ${from.y} Q${(from.x + to.x) / 2} ${(from.y + to.y) / 2 + bend} ${to.x} ${to.y}`} fill="none" stroke="var(--color-error)" strokeWidth={1.8} strokeDasharray="5 4"><title>The tree does not follow this order</title></path>;
 }
 
 function Caption({ stop, label, role }: { stop: Stop; label: string; role: MapRole }) {

@@ -18,7 +18,7 @@ export function MapFrame({ children, ...title }: MapTitle & { readonly children:
       </div>
       <div className="no-print absolute bottom-0 left-0 flex gap-0.5 text-[13px]" role="group" aria-label="Size of the map">
         <button className="btn btn-ghost btn-xs" aria-label="Smaller map" disabled={zoom === 0} onClick={() => setZoom(zoom - 1)}>−</button>
-        <button className="btn btn-ghost btn-xs font-normal" disabled={zoom === 0} onClick={() => setZoom(0)}>fit</button>
+        <button className="btn btn-ghost btn-xs font-normal" disabled={zoom === 0} onClick={() => setZoom(0)}>Fit</button>
         <button className="btn btn-ghost btn-xs" aria-label="Larger map" disabled={zoom === ZOOMS.length - 1} onClick={() => setZoom(zoom + 1)}>+</button>
       </div>
     </div>

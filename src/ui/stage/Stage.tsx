@@ -100,7 +100,7 @@ export function Stage(props: StageProps) {
   return (
     <div className="relative size-full overflow-hidden bg-(--stage-ground)" data-stage={model}>
       <div ref={container} className="absolute inset-0" />
-      {model === 'loading' && <p className="quiet pointer-events-none absolute bottom-2 left-3 text-[13px]" role="status">loading the mesh …</p>}
+      {model === 'loading' && <p className="quiet pointer-events-none absolute bottom-2 left-3 text-[13px]" role="status">Loading the mesh …</p>}
       {model === 'failed' && <p className="absolute bottom-2 left-3 text-[13px] text-error" role="alert">The mesh could not be drawn here. The skeleton is shown; reload to try again.</p>}
       {tied && <TiedList tied={tied} rig={rig} onPick={(bone) => { setTied(null); onPick(bone); }} onHover={onHover} onClose={() => setTied(null)} />}
       <button className="btn btn-ghost btn-xs absolute right-2 bottom-2 bg-base-100/70" onClick={() => view.current?.fit()}>Fit to view</button>

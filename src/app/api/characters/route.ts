@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { listRoster } from '@/server/characters/read-characters';
-import { takeInUpload } from '@/server/characters/uploads';
-import { authorOf, guarded, invalidRequest } from '@/server/http';
+import { receiveUpload } from '@/server/characters/uploads';
+import { afterAnswer, authorOf, guarded, invalidRequest } from '@/server/http';
 import { readUpload } from '@/server/read-upload';
 
 /** The roster. */
@@ -19,6 +19,7 @@ export const POST = (request: Request): Promise<Response> =>
     const query = Query.safeParse({ upload: new URL(request.url).searchParams.get('upload') });
     if (!query.success) return invalidRequest(query.error.issues);
     const files = await readUpload(request);
-    const outcome = await takeInUpload(query.data.upload, { files, author: authorOf(request), signal: request.signal });
-    return Response.json(outcome, { status: 201 });
+    const arrival = await receiveUpload(query.data.upload, { files, author: authorOf(request), signal: request.signal });
+    await afterAnswer(() => (request.signal.aborted ? arrival.unanswered() : arrival.answered()));
+    return Response.json(arrival.outcome, { status: 201 });
   });
