@@ -63,7 +63,7 @@ for (const file of FILES) {
   process.stdout.write(`${row}\n`);
 }
 if (process.argv.includes('--write')) {
-  writeFileSync(path.resolve(import.meta.dirname, '../../docs/intake-report.md'), `# Intake, measured
+  writeFileSync(path.resolve(import.meta.dirname, '../../docs/intake-report.md'), `# Intake benchmarks
 
 Full intake of each demo file (parsing, rig, canonical GLB, first pass of the matcher) against bare parsing of the same
 bytes by a general library, which builds no rig and matches nothing. Medians of ${RUNS} warm runs in one process; the

@@ -114,8 +114,8 @@ export function makeBiped(random: Random, topology: Topology, naming: NamingHabi
     const s = side === 'left' ? 1 : -1;
     if (hasFace) add1({ part: 'eye', side, parent: head, place: [0.018 * s, neckBase + 0.1, 0.045], truth: `${side}Eye`, skin: 0.1 });
     if (ears) {
-      const ear = add1({ part: 'ear', side, parent: head, place: [0.045 * s, neckBase + 0.13, -0.01], truth: 'spare:cloth', skin: 0.1 });
-      add1({ part: 'ear', side, parent: ear, place: [0.06 * s, neckBase + 0.17, -0.01], truth: 'spare:cloth', skin: 0.1, segment: 1 });
+      const ear = add1({ part: 'ear', side, parent: head, place: [0.045 * s, neckBase + 0.13, -0.01], truth: 'spare:dangling', skin: 0.1 });
+      add1({ part: 'ear', side, parent: ear, place: [0.06 * s, neckBase + 0.17, -0.01], truth: 'spare:dangling', skin: 0.1, segment: 1 });
     }
     const shoulderY = neckBase - 0.025;
     let armParent = clavicleParent;
@@ -137,7 +137,7 @@ export function makeBiped(random: Random, topology: Topology, naming: NamingHabi
     }
     if (topology.hasHands) {
       const hand = add1({ part: 'hand', side, parent: lowerEnd, place: wrist, truth: `${side}Hand`, skin: 0.8 });
-      if (targets) add1({ part: 'handTarget', side, parent: above >= 0 ? above : hips, place: wrist, truth: 'spare:anchor', skin: 0 });
+      if (targets) add1({ part: 'handTarget', side, parent: above >= 0 ? above : hips, place: wrist, truth: 'spare:control', skin: 0 });
       if (random.chance(topology.props) && side === 'right') add1({ part: 'prop', side: null, parent: hand, place: add(wrist, [0.05 * s, -0.01, 0.02]), truth: 'spare:prop', skin: 0 });
       DIGITS.slice(0, digitCount).forEach((digit, at) => {
         const isThumb = digit === 'Thumb';
@@ -163,7 +163,7 @@ export function makeBiped(random: Random, topology: Topology, naming: NamingHabi
     if (topology.twists === 'side') add1({ part: 'upperLegTwist', side, parent: thigh, place: mix(hip, knee, 0.4), truth: 'spare:twist', skin: 0.5 });
     if (helpers) add1({ part: 'kneeHelper', side, parent: thigh, place: add(knee, [0, 0, 0.008]), truth: 'spare:helper', skin: 0.2 });
     const foot = add1({ part: 'foot', side, parent: shin, place: ankle, truth: `${side}Foot`, skin: 0.6 });
-    if (targets) add1({ part: 'footTarget', side, parent: above >= 0 ? above : hips, place: ankle, truth: 'spare:anchor', skin: 0 });
+    if (targets) add1({ part: 'footTarget', side, parent: above >= 0 ? above : hips, place: ankle, truth: 'spare:control', skin: 0 });
     if (toes) {
       const toe = add1({ part: 'toes', side, parent: foot, place: add(ankle, [0.002 * s, -0.033, 0.07]), truth: `${side}Toes`, skin: 0.2 });
       if (toeTips) add1({ part: 'toeTip', side, parent: toe, place: add(ankle, [0.002 * s, -0.035, 0.11]), truth: 'spare:tip', skin: 0 });
@@ -171,17 +171,17 @@ export function makeBiped(random: Random, topology: Topology, naming: NamingHabi
     for (let strip = 0; strip < cloth; strip++) {
       let parent = hips;
       for (let row = 0; row < 3; row++) {
-        parent = add1({ part: 'cloth', side, parent, place: [s * (0.05 + 0.012 * row) * (1 - strip * 0.2), hipHeight - 0.03 - 0.07 * row, 0.05 - strip * 0.045], truth: 'spare:cloth', segment: strip * 3 + row, skin: 0.3 });
+        parent = add1({ part: 'cloth', side, parent, place: [s * (0.05 + 0.012 * row) * (1 - strip * 0.2), hipHeight - 0.03 - 0.07 * row, 0.05 - strip * 0.045], truth: 'spare:dangling', segment: strip * 3 + row, skin: 0.3 });
       }
     }
   }
   if (random.chance(topology.tail)) {
     let parent = hips;
-    for (let row = 0; row < 4; row++) parent = add1({ part: 'tail', side: null, parent, place: [0, hipHeight - 0.01 - 0.03 * row, -0.05 - 0.06 * row], truth: 'spare:cloth', segment: row, skin: 0.3 });
+    for (let row = 0; row < 4; row++) parent = add1({ part: 'tail', side: null, parent, place: [0, hipHeight - 0.01 - 0.03 * row, -0.05 - 0.06 * row], truth: 'spare:dangling', segment: row, skin: 0.3 });
   }
   if (hair) {
     let parent = head;
-    for (let row = 0; row < 3; row++) parent = add1({ part: 'hair', side: null, parent, place: [0, neckBase + 0.12 - 0.06 * row, -0.06 - 0.01 * row], truth: 'spare:cloth', segment: row, skin: 0.3 });
+    for (let row = 0; row < 3; row++) parent = add1({ part: 'hair', side: null, parent, place: [0, neckBase + 0.12 - 0.06 * row, -0.06 - 0.01 * row], truth: 'spare:dangling', segment: row, skin: 0.3 });
   }
   const pose = random.pick(POSES);
   applyPose(drafts, pose, random);
@@ -204,7 +204,7 @@ function applyPose(drafts: Draft[], pose: Pose, random: Random): void {
     const centre = drafts[pivot].place;
     drafts.forEach((draft, index) => {
       const onPivot = index === pivot || isBelow(drafts, index, pivot);
-      const isTarget = draft.truth === 'spare:anchor' && draft.side === side && ((part === 'upperArm' || part === 'lowerArm') === (draft.part === 'handTarget'));
+      const isTarget = draft.truth === 'spare:control' && draft.side === side && ((part === 'upperArm' || part === 'lowerArm') === (draft.part === 'handTarget'));
       if (onPivot || isTarget) draft.place = add(centre, rotate(rotation, subtract(draft.place, centre)));
     });
   };

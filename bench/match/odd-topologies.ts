@@ -4,7 +4,7 @@ import { TUNING_TOPOLOGIES } from './topologies';
 const [PLAIN] = TUNING_TOPOLOGIES;
 
 /**
- * Tuning topologies written later, from the oddities that the brief lists (extra and missing bones in any run, pelvis
+ * Tuning topologies written later, from oddities seen in practice (extra and missing bones in any run, pelvis
  * beside the spine, clavicles under the neck, mittens), each mixed with the others by chance.
  */
 export const ODD_TOPOLOGIES: readonly Topology[] = [

@@ -58,8 +58,8 @@ const creatures = [...runCreatures(perCell * 5)].map(([kind, { rigs, refused, pr
 sections.push('## What is no humanoid', ['| made | rigs | refused % | roles proposed all the same |', '|---|---|---|---|', ...creatures].join('\n'));
 const others = (await runOtherHands()).map((row) => `| ${row.file} | ${row.pose} | ${row.isNamed ? 'its own' : 'none'} | ${row.humanoids} of ${row.rigs} | ${row.right} of ${row.roles} | ${percent(row.right / row.roles)} | ${row.rightDoubtful} | ${row.vacant} | ${row.wrongDoubtful} | ${row.wrongSure} | ${row.extra} |`);
 if (others.length > 0) {
-  sections.push('## Skeletons by other hands', `The two-legged ones of Debian's \`assimp-testmodels\` against truth written by hand (\`tests/third-party/bipeds.json\`), with their own names and with names that say nothing: at rest, and as they stand in the midst of their motions (a walk, a run, boxing) as if that were their rest pose. Bones that may serve as several roles, as a mitten's digits may, are left open. The \`.X\` file is made a GLB by \`assimp export\` first.`,
-    ['| file | pose | names | told for a humanoid | roles right | right % | of them doubtful | vacant | wrong but doubtful | wrong and sure | extra |', '|---|---|---|---|---|---|---|---|---|---|---|', ...others].join('\n'));
+  sections.push('## Third-party skeletons', `The two-legged ones of Debian's \`assimp-testmodels\` against truth written by hand (\`tests/third-party/bipeds.json\`), with their own names and with names that say nothing: at rest, and as they stand in the midst of their motions (a walk, a run, boxing) as if that were their rest pose. Bones that may serve as several roles, as a mitten's digits may, are left open. The \`.X\` file is made a GLB by \`assimp export\` first.`,
+    ['| file | pose | names | recognised as humanoid | roles right | right % | of them doubtful | vacant | wrong but doubtful | wrong and sure | extra |', '|---|---|---|---|---|---|---|---|---|---|---|', ...others].join('\n'));
 }
 const growth = runGrowth([75, 150, 300, 600, 1200, 2000]).map(({ bones, ms, exponent }) => `| ${bones} | ${ms.toFixed(1)} | ${exponent === null ? '' : exponent.toFixed(2)} |`);
 sections.push('## Growth', 'Median time of a warm match; the exponent between one size and the next is 1 where time grows as the number of bones does.', ['| bones | ms | exponent |', '|---|---|---|', ...growth].join('\n'));
@@ -68,11 +68,11 @@ sections.push('## Against parsing', `Median warm times for the committed \`${fil
 process.stdout.write(`${sections.join('\n\n')}\n`);
 if (values.write) {
   const total = [...groups].filter(([name]) => !name.includes(',')).reduce((sum, [, tally]) => sum + tally.rigs, 0);
-  writeFileSync('docs/match-report.md', `# The matcher, measured
+  writeFileSync('docs/match-report.md', `# Matcher benchmarks
 
 ${total} seeded rigs, made by \`bench/match\` (\`npx tsx bench/match/run.ts ${perCell} --write\`). Topologies and naming habits of the
-*held* part were written before tuning; of them only these totals were read and, twice, which rigs were refused as humanoids and why. \`bench/match/held-back.sha256\` holds the hashes of the files that define them.
-The tuning topologies \`odd-runs\` and \`odd-ends\` came later, from the oddities that the brief lists; they hold some of the
+*held* part were written before tuning; of them only these totals were read and, twice, which rigs were refused as humanoids and why. \`bench/match/held-back.sha256\` holds the hashes of the files that define them. One held naming habit was replaced since, because it repeated one maker's names: the hash of that file was renewed with it.
+The tuning topologies \`odd-runs\` and \`odd-ends\` came later, from oddities seen in practice; they hold some of the
 same kinds as the held ones (longer runs, clavicles on the neck), so those are no longer foreign in kind, only in mixture.
 Each line of a rig weighs alike, so that fingers do not drown the rest. Opaque: names that say nothing, or none. An answer for a role that a figure does not have (*extra*) counts as wrong in the calibration.
 

@@ -20,7 +20,7 @@ export async function readUpload(request: Request): Promise<SourceFile[]> {
   }
   const body = await readBounded(request, MAX_FILE_BYTES + FORM_OVERHEAD_BYTES, 'upload');
   const form = await new Response(body as BodyInit, { headers: { 'content-type': type } }).formData().catch(() => {
-    throw new YarvoError({ code: 'invalid-request', message: 'The upload is no whole form.', place: 'upload', remedy: 'Send the files again.' });
+    throw new YarvoError({ code: 'invalid-request', message: "The upload's form data is incomplete.", place: 'upload', remedy: 'Send the files again.' });
   });
   const files = await Promise.all(form.getAll('file').map(async (entry) => (typeof entry === 'string' ? null : { path: entry.name, bytes: new Uint8Array(await entry.arrayBuffer()) })));
   const given = files.filter((file) => file !== null);

@@ -3,7 +3,7 @@ import { QUAY } from '@/core/definition/quay';
 import { assignedBones, CAST_NAMES, expectAccessible, isListening, isSaved, ledgerRow, openCharacter, openStep, revisionOf, stop, truthOf } from './helpers';
 
 const labels = new Map(QUAY.roles.map(({ id, label }) => [label, id]));
-const run = (page: Page) => page.getByRole('region', { name: 'Run-through' });
+const run = (page: Page) => page.getByRole('region', { name: 'Review' });
 const candidate = (page: Page) => run(page).getByRole('option', { selected: true });
 const roleInRun = async (page: Page) => labels.get(await run(page).getByRole('heading').innerText()) as string;
 
@@ -12,7 +12,7 @@ async function setSideMarks(page: Page, left: string, right: string) {
   const block = page.getByRole('region', { name: 'Left and right' });
   await block.getByLabel('Mark for left').fill(left);
   await block.getByLabel('Mark for right').fill(right);
-  await block.getByRole('button', { name: 'Read the names so' }).click();
+  await block.getByRole('button', { name: 'Use these marks' }).click();
   return block;
 }
 
@@ -56,14 +56,14 @@ for (const file of WALKED) test(`${file} is gone through by keyboard alone: unde
   const keys = await walk(page, truth);
   expect(keys).toBeLessThan(80);
   process.stdout.write(`${file}: ${keys} keys\n`);
-  await expect(page.getByRole('button', { name: /^saved/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Saved/ })).toBeVisible();
   const roles = QUAY.roles.map(({ id }) => id).filter((id) => truth.has(id));
   await expect(async () => expect(await assignedBones(page)).toEqual(new Map(roles.map((role) => [role, truth.get(role) as string])))).toPass();
   const done = await revisionOf(page);
   expect(done - base).toBeLessThanOrEqual(roles.length + 2);
   for (const id of roles.slice(0, 6)) await expect(stop(page, QUAY.roles.find((role) => role.id === id)?.label ?? '')).toHaveAccessibleName(/settled/);
   // Any point of the history can be brought back, and that again undone.
-  await page.getByRole('button', { name: /^saved/ }).click();
+  await page.getByRole('button', { name: /^Saved/ }).click();
   await page.getByRole('button', { name: `Go back to revision ${base}`, exact: true }).click();
   await isSaved(page, done + 1);
   await expect(stop(page, 'Hips')).toHaveAccessibleName(/proposed/);
@@ -140,7 +140,7 @@ test('marked bones get a kind together, fill a line by their ends, and are merge
   await isSaved(page, base + 5);
   await openStep(page, 'Match');
   await expect(async () => expect(await count()).toBe(bones)).toPass();
-  await page.getByRole('button', { name: /^saved/ }).click();
+  await page.getByRole('button', { name: /^Saved/ }).click();
   await page.getByRole('button', { name: `Go back to revision ${base}`, exact: true }).click();
   await isSaved(page, base + 6);
 });
@@ -154,7 +154,7 @@ test('side marks set by hand are read at once, and the finished fit is closed an
   await page.getByRole('button', { name: /^Undo/ }).click();
   await isSaved(page, base + 2);
   await openStep(page, 'Match');
-  await page.getByRole('button', { name: /^saved/ }).click();
+  await page.getByRole('button', { name: /^Saved/ }).click();
   await page.getByRole('button', { name: 'close the fit' }).click();
   await isSaved(page, base + 3);
   await expect(page.getByText('This fit is closed')).toBeVisible();
@@ -190,7 +190,7 @@ test('axe finds nothing serious on the bench\'s own panels', async ({ page }) =>
   await page.keyboard.press('Control+k');
   await expectAccessible(page);
   await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: /^saved/ }).click();
+  await page.getByRole('button', { name: /^Saved/ }).click();
   await expectAccessible(page);
   await page.goto(page.url().replace(/\?.*/, '?compare=choose'));
   await isListening(page, 'match');

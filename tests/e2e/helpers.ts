@@ -28,7 +28,7 @@ export async function openCharacter(page: Page, name: string, step = 'Match'): P
 
 export const stop = (page: Page, label: string) => page.getByRole('group', { name: /Line map/ }).getByRole('button', { name: new RegExp(`^${label}:`) });
 export const ledgerRow = (page: Page, bone: string) => page.getByRole('listbox', { name: 'Bone tree' }).getByRole('option', { name: new RegExp(`^${bone.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}`) });
-export const isSaved = (page: Page, revision: number) => expect(page.getByRole('button', { name: /^saved/ })).toContainText(`rev. ${revision}`);
+export const isSaved = (page: Page, revision: number) => expect(page.getByRole('button', { name: /^Saved/ })).toContainText(`rev. ${revision}`);
 
 /** The newest revision that the top bar shows. */
 export async function revisionOf(page: Page): Promise<number> {

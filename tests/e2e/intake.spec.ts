@@ -55,8 +55,8 @@ test('a prop is left out, the rest pose taken from a frame, a clip left out, eac
 
 test('a missing texture is supplied by dropping it, and licences are set in bulk', async ({ page }) => {
   await openRoster(page);
-  await page.getByLabel('Files to take in').setInputFiles([{ name: 'coat-only.fbx', mimeType: 'application/octet-stream', buffer: await readFile('demo/files/ferry-pilot.fbx') }]);
-  await page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'open' }).click();
+  await page.getByLabel('Files to add').setInputFiles([{ name: 'coat-only.fbx', mimeType: 'application/octet-stream', buffer: await readFile('demo/files/ferry-pilot.fbx') }]);
+  await page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' }).click();
   await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: /^Intake/ }).click();
   await expect(block(page, 'Textures').getByText('missing', { exact: true })).toBeVisible();
   const base = await revisionOf(page);
@@ -80,7 +80,7 @@ test('files of one drop that share a skeleton are proposed as one character', as
   const bytes = await readFile('demo/files/net-mender.glb');
   await openRoster(page);
   const upload = (name: string) => ({ name, mimeType: 'model/gltf-binary', buffer: bytes });
-  await page.getByLabel('Files to take in').setInputFiles([upload('mender-near.glb'), upload('mender-far.glb')]);
+  await page.getByLabel('Files to add').setInputFiles([upload('mender-near.glb'), upload('mender-far.glb')]);
   const proposal = page.getByRole('list', { name: 'Files that look like one character' });
   await expect(proposal).toContainText('stands on the bones of');
   await proposal.getByRole('button', { name: 'Join as one character' }).click();

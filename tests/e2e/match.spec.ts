@@ -5,7 +5,7 @@ test('a bone is put into a role by role then bone, undone, redone, and all of it
   await openCharacter(page, 'Eel seller');
   const before = await revisionOf(page);
   await stop(page, 'Left forearm').click();
-  await expect(page.getByText('now pick its bone')).toBeVisible();
+  await expect(page.getByText('Now pick its bone')).toBeVisible();
   await page.getByRole('searchbox', { name: 'Find a bone' }).fill('bend.l');
   await ledgerRow(page, 'bf_bend.l').click();
   await isSaved(page, before + 1);
@@ -96,7 +96,7 @@ test('two people: the later change is answered with a conflict and the newer fit
   await expect(stop(second, 'Jaw')).toHaveAccessibleName(/vacant/);
   await expect(stop(second, 'Neck')).toHaveAccessibleName(/bf_neck/);
   // The refused change was kept: one press makes it on the newer fit, and neither change is lost.
-  await second.getByRole('button', { name: 'Make my change on it' }).click();
+  await second.getByRole('button', { name: 'Reapply my change' }).click();
   await isSaved(second, base + 2);
   await expect(stop(second, 'Neck')).toHaveAccessibleName(/vacant/);
   await expect(stop(second, 'Jaw')).toHaveAccessibleName(/vacant/);

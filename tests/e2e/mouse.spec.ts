@@ -37,7 +37,7 @@ async function wheelTo(page: Page, bone: string): Promise<Locator> {
 const WAYS = [
   async (page: Page, label: string, bone: string) => {
     await stop(page, label).click();
-    await expect(page.getByRole('region', { name: 'Details' })).toContainText('now pick its bone');
+    await expect(page.getByRole('region', { name: 'Details' })).toContainText('Now pick its bone');
     await (await wheelTo(page, bone)).click();
   },
   async (page: Page, label: string, bone: string) => { await (await wheelTo(page, bone)).dragTo(stop(page, label)); },
@@ -71,7 +71,7 @@ for (const file of WALKED) test(`${file} is cleared and put together with the mo
   await expect(page.getByRole('heading', { level: 1 })).toBeVisible();
   // Back through the history, as it was before.
   await openStep(page, 'Match');
-  await page.getByRole('button', { name: /^saved/ }).click();
+  await page.getByRole('button', { name: /^Saved/ }).click();
   await page.getByRole('button', { name: `Go back to revision ${base}`, exact: true }).click();
   await isSaved(page, base + roles.length + 2);
 });
@@ -84,7 +84,7 @@ test('a joint is put above a hand with the mouse, hung upon, and taken back with
   // Where the joint will come shows on the stage as long as the pointer rests on the button.
   await expect(page.locator('[data-stage="ready"]')).toBeVisible();
   const drawn = page.locator('[data-stage] canvas').last();
-  const button = page.getByRole('button', { name: 'Joint above' });
+  const button = page.getByRole('button', { name: 'Insert a joint above' });
   await page.mouse.move(640, 20);
   await expect(drawn).toHaveAttribute('data-drawn', 'as it is');
   await button.hover();
@@ -99,11 +99,11 @@ test('a joint is put above a hand with the mouse, hung upon, and taken back with
 
   await ledgerRow(page, 'wind_up_handle').click({ modifiers: ['Control'] });
   await ledgerRow(page, joint).click({ modifiers: ['Control'] });
-  await page.getByRole('button', { name: 'Hang on the last' }).click();
+  await page.getByRole('button', { name: 'Parent to last marked' }).click();
   await isSaved(page, base + 2);
   await openStep(page, 'Intake');
   const tree = page.getByRole('region', { name: 'Tree' });
-  await expect(tree).toContainText(`wind_up_handle hung on ${joint}`);
+  await expect(tree).toContainText(`wind_up_handle parented to ${joint}`);
   await tree.getByRole('listitem').filter({ hasText: `${joint} inserted` }).getByRole('button', { name: 'take back' }).click();
   await isSaved(page, base + 3);
   await expect(tree).toBeHidden();
@@ -120,14 +120,14 @@ test('the confidence from which proposals are settled together is chosen, rememb
   const from = (percent: number) => proposals.filter(({ confidence }) => confidence >= percent / 100).length;
   for (const percent of [75, 99]) {
     await page.getByLabel('Confidence from which proposals are settled').selectOption(String(percent));
-    await expect(page.getByRole('button', { name: /^settle \d+ above/ })).toHaveText(`settle ${from(percent)} above`);
+    await expect(page.getByRole('button', { name: /^Settle \d+ at$/ })).toHaveText(`Settle ${from(percent)} at`);
   }
   await page.getByLabel('Confidence from which proposals are settled').selectOption('75');
   await page.reload();
   await expect(page.getByLabel('Confidence from which proposals are settled')).toHaveValue('75');
-  await page.getByRole('button', { name: /^settle \d+ above/ }).click();
+  await page.getByRole('button', { name: /^Settle \d+ at$/ }).click();
   await isSaved(page, base + 1);
-  await expect(page.getByRole('button', { name: /^settle \d+ above/ })).toBeHidden();
+  await expect(page.getByRole('button', { name: /^Settle \d+ at$/ })).toBeHidden();
   await page.keyboard.press('Control+z');
   await isSaved(page, base + 2);
 });

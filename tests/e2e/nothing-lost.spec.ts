@@ -5,14 +5,14 @@ import { expect, test, type Page } from '@playwright/test';
 import { expectAccessible, isListening, isSaved, openCharacter, openRoster, openStep, revisionOf, stop } from './helpers';
 
 const GLB = { mimeType: 'model/gltf-binary' };
-const files = (page: Page) => page.getByLabel('Files to take in');
+const files = (page: Page) => page.getByLabel('Files to add');
 const archive = (page: Page) => page.getByRole('list', { name: 'Archive' });
 
 /** Gives the roster a character of its own to do away with. */
 async function addCharacter(page: Page, fileName: string): Promise<void> {
   await openRoster(page);
   await files(page).setInputFiles([{ name: fileName, ...GLB, buffer: await readFile('demo/files/lamplighter.glb') }]);
-  await expect(page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'open' })).toBeVisible();
+  await expect(page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' })).toBeVisible();
 }
 
 test('characters are archived together, looked at, restored, and deleted with what stands behind them', async ({ page }) => {
@@ -84,7 +84,7 @@ test('a change made while the database is away waits, says so, and is kept when 
   });
   await stop(page, 'Head').click();
   await page.keyboard.press('Delete');
-  await expect(page.getByRole('button', { name: /rev\./ })).toContainText('not saved yet, waiting for the database');
+  await expect(page.getByRole('button', { name: /rev\./ })).toContainText('Not saved yet, waiting for the database');
   isAway = false;
   await isSaved(page, base + 1);
   await page.keyboard.press('Control+z');
@@ -113,7 +113,7 @@ test('names that are long or strange are shown without an error on any screen', 
   document.getRoot().listNodes().forEach((node, index) => { if (index % 3 === 1) node.setName(odd[index % odd.length] + (index > 30 ? index : '')); });
   await openRoster(page);
   await files(page).setInputFiles([{ name: 'stra\u202enge\tna<b>me.glb', ...GLB, buffer: Buffer.from(await io.writeBinary(document)) }]);
-  await page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'open' }).click();
+  await page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' }).click();
   await isListening(page, 'match');
   for (const step of ['Intake', 'Posture', 'Findings', 'Handoff', 'Match']) {
     await openStep(page, step);

@@ -13,7 +13,7 @@ for (const { name, sentence } of [
   test(`${name}: intake, match, posture, findings, handoff`, async ({ page }) => {
     await openCharacter(page, name, 'Intake');
     await expect(page.getByText(/^skinned character, GLB/)).toBeVisible();
-    await expect(page.getByText('1 m a unit')).toBeVisible();
+    await expect(page.getByText('1 unit = 1 m')).toBeVisible();
 
     await page.getByRole('link', { name: /^Match/ }).click();
     await expect(page.getByRole('group', { name: /Line map of Quay/ })).toBeVisible();
@@ -48,7 +48,7 @@ test('handoff of a character with a missing required role waits and says for wha
   await page.getByRole('button', { name: /^Left hand: LeftHand/ }).click();
   await page.getByRole('button', { name: 'Clear', exact: true }).click();
   await page.getByRole('link', { name: /^Handoff/ }).click();
-  await expect(page.getByText('Waits for a blocker')).toBeVisible();
+  await expect(page.getByText('Blocked by a blocker')).toBeVisible();
   await expect(page.getByText('Left hand has no bone.')).toBeVisible();
   await expect(page.getByRole('button', { name: /Sign off/ })).toHaveCount(0);
   await page.keyboard.press('Control+z');

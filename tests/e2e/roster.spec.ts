@@ -3,7 +3,7 @@ import { expect, test } from '@playwright/test';
 import { expectAccessible, isListening, openCharacter, openRoster } from './helpers';
 
 const GLB = { mimeType: 'model/gltf-binary' };
-const files = (page: import('@playwright/test').Page) => page.getByLabel('Files to take in');
+const files = (page: import('@playwright/test').Page) => page.getByLabel('Files to add');
 
 test('lists the cast with portrait, state, doubts and blockers', async ({ page }) => {
   await openRoster(page);
@@ -19,7 +19,7 @@ test('a GLB dropped on the page is taken in and can be opened', async ({ page })
   await openRoster(page);
   await files(page).setInputFiles([{ name: 'night-watch.glb', ...GLB, buffer: bytes }]);
   const list = page.getByRole('list', { name: 'Files on their way in' });
-  await list.getByRole('link', { name: 'open' }).click();
+  await list.getByRole('link', { name: 'Open' }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Night watch');
 });
 

@@ -30,7 +30,7 @@ const rigOf = (file: string): Rig => {
   return result.rig;
 };
 
-describe('files by other hands', () => {
+describe('third-party files', () => {
   it('are the ones that the list was made from', () => {
     expect([...outcomes.values()].map(({ file, sha256 }) => [file, sha256])).toEqual(list.map(({ file, sha256 }) => [file, sha256]));
   });
@@ -78,7 +78,7 @@ function silentManager(): LoadingManager {
  * Which bone plays which role in the two-legged skeletons among these files, written by hand from their hierarchies; by
  * hash, bone by its index in the file's node list. Digits of a mitten may serve as any finger, so they are left open.
  */
-describe('the matcher on skeletons by other hands', () => {
+describe('the matcher on third-party skeletons', () => {
   it.each(BIPEDS)('$file: every role right, none swapped, none too many', async (biped) => {
     const { roles, open } = biped;
     const rig = await readBiped(biped);
@@ -103,11 +103,11 @@ describe('the matcher on skeletons by other hands', () => {
     expect(shareRight(poses.map(withoutNames))).toBeGreaterThan(0.97);
   });
 
-  it('a bone between hips and thigh is a helper, not cloth', () => {
+  it('a bone between hips and thigh is a helper, not dangling', () => {
     const rig = rigOf('BVH/01_01.bvh');
     const spares = matchBones(rig, QUAY).spares.filter((spare) => rig.bones[spare.boneIndex].name.endsWith('HipJoint'));
     expect(spares.map((spare) => spare.kind)).toEqual(['helper', 'helper']);
-    expect(spares[0].reason).toBe('it stands between the hips and the left upper leg');
+    expect(spares[0].reason).toBe('it stands between the hips and the left thigh');
   });
 
   it('what is no biped is not taken for one', () => {

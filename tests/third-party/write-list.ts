@@ -31,21 +31,24 @@ function otherCounts(file: string): Entry['other'] {
   }
 }
 
+/** By number, hash and format: what the file is called on somebody's disk is of no interest here. */
+const label = (sha256: string, file: string): string => `${entries.length} | ${sha256.slice(0, 12)} | ${path.extname(file).slice(1).toLowerCase()}`;
+
 const entries: Entry[] = [];
 const rows: string[] = [];
 for (const file of listModels()) {
   const { sha256, result } = await readModel(file);
   if (result.verdict === 'refused') {
     entries.push({ file, sha256, verdict: 'refused', code: result.code });
-    rows.push(`| ${file} | refused: ${result.message.replaceAll('|', '\\|').slice(0, 110)} | | | | |`);
+    rows.push(`| ${label(sha256, file)} | refused: ${result.message.replaceAll('|', '\\|').slice(0, 110)} | | | | |`);
     continue;
   }
   const { rig } = result;
   const other = otherCounts(file);
   entries.push({ file, sha256, verdict: 'read', kind: rig.kind, bones: ownBones(rig), moving: movingBones(rig), clips: rig.clips.length, vertices: rig.mesh.vertexCount, other });
-  rows.push(`| ${file} | ${rig.kind} | ${ownBones(rig)} | ${movingBones(rig)} | ${rig.clips.length} | ${other ? `${other.moving} moving, ${other.clips} clips` : 'cannot read it'} |`);
+  rows.push(`| ${label(sha256, file)} | ${rig.kind} | ${ownBones(rig)} | ${movingBones(rig)} | ${rig.clips.length} | ${other ? `${other.moving} moving, ${other.clips} clips` : 'cannot read it'} |`);
 }
 writeFileSync(path.join(import.meta.dirname, 'list.json'), `${JSON.stringify(entries, null, 1)}\n`);
 const intro = readFileSync(path.join(import.meta.dirname, 'table-head.md'), 'utf8');
-writeFileSync(path.join(import.meta.dirname, '../../docs/third-party-files.md'), `${intro}\n| file | verdict | bones | moving vertices | clips | another reader |\n|---|---|---|---|---|---|\n${rows.join('\n')}\n`);
+writeFileSync(path.join(import.meta.dirname, '../../docs/third-party-files.md'), `${intro}\n| no. | SHA-256, start | format | verdict | bones | moving vertices | clips | another reader |\n|---|---|---|---|---|---|---|---|\n${rows.join('\n')}\n`);
 process.stdout.write(`${entries.filter((entry) => entry.verdict === 'read').length} read, ${entries.filter((entry) => entry.verdict === 'refused').length} refused\n`);

@@ -1,7 +1,7 @@
 import { statfs } from 'node:fs/promises';
 import { setTimeout as wait } from 'node:timers/promises';
 import type { DatabaseStatus } from '@/server/database/database-status';
-import { startPrivateDatabase, type PrivateDatabase } from '@/server/database/private-server';
+import { startPrivateDatabase } from '@/server/database/private-server';
 import { log } from '@/server/log/logger';
 import { BackOff } from './back-off';
 import { sentenceOf } from './start-error';

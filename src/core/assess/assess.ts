@@ -25,7 +25,7 @@ export function runFirstPass(rig: Rig, definition: Definition, options: MatchOpt
 }
 
 /** Raised whenever checks or measures may give other findings for the same fit; kept counts are derived again then. */
-export const ASSESSMENT_VERSION = 1;
+export const ASSESSMENT_VERSION = 2;
 
 export interface Assessment {
   readonly measure: PostureMeasure;

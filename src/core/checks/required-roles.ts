@@ -28,7 +28,7 @@ export const checkRequiredRoles: Check = (input) => {
       measured: `${optional.length} vacant`,
       allowed: 'any number',
       why: 'Animation of these roles is dropped on this character.',
-      remedy: 'Nothing to do if the character has no such bones.',
+      remedy: 'Nothing is needed if the character has no such bones.',
       boneIndices: [],
       roles: optional,
     });

@@ -38,7 +38,7 @@ describe('describing what changed', () => {
   it('names the last repair, and one taken back', () => {
     const hung = { kind: 'reparent', node: 3, parent: 9, name: 'tiller', parentName: 'hand' } as const;
     expect(describeDecisions(NO_DECISIONS, merge({ tree: [collapse] }))).toBe('oar merged into its parent');
-    expect(describeDecisions(merge({ tree: [collapse] }), merge({ tree: [collapse, hung] }))).toBe('tiller hung on hand');
+    expect(describeDecisions(merge({ tree: [collapse] }), merge({ tree: [collapse, hung] }))).toBe('tiller parented to hand');
     expect(describeDecisions(merge({ tree: [collapse, hung] }), merge({ tree: [hung] }))).toBe('repair of the tree taken back');
     expect(describeDecisions(NO_DECISIONS, merge({ tree: [{ kind: 'insert', node: 1, share: 0.5, name: 'wrist' }] }))).toBe('wrist inserted');
   });

@@ -11,7 +11,7 @@ const BODY: readonly PlainBone[] = [
   { name: 'neck', parent: 'chest', position: [0, 1.5, 0] }, { name: 'head', parent: 'neck', position: [0, 1.6, 0] },
   ...([['l', 1], ['r', -1]] as const).flatMap(([side, k]): PlainBone[] => [
     { name: `thigh_${side}`, parent: 'hips', position: [0.1 * k, 0.95, 0] }, { name: `shin_${side}`, parent: `thigh_${side}`, position: [0.1 * k, 0.5, 0] }, { name: `foot_${side}`, parent: `shin_${side}`, position: [0.1 * k, 0.08, 0] },
-    { name: `upperarm_${side}`, parent: 'chest', position: [0.2 * k, 1.42, 0] }, { name: `forearm_${side}`, parent: `upperarm_${side}`, position: [0.45 * k, 1.42, 0] }, { name: `hand_${side}`, parent: `forearm_${side}`, position: [0.7 * k, 1.42, 0] },
+    { name: `upper_arm_${side}`, parent: 'chest', position: [0.2 * k, 1.42, 0] }, { name: `forearm_${side}`, parent: `upper_arm_${side}`, position: [0.45 * k, 1.42, 0] }, { name: `hand_${side}`, parent: `forearm_${side}`, position: [0.7 * k, 1.42, 0] },
   ]),
 ];
 
@@ -55,7 +55,7 @@ describe('the tree along the body', () => {
   });
 
   it('joins limbs without a parent to the nearest fitting bone of the trunk', () => {
-    const tree = grown(hangOn(BODY, null, (name) => /^(thigh|upperarm)/.test(name)));
+    const tree = grown(hangOn(BODY, null, (name) => /^(thigh|upper_arm)/.test(name)));
     expect(tree).toMatchObject({ thigh_l: 'hips', thigh_r: 'hips' });
     expect(['chest', 'neck', 'spine']).toContain(tree?.upper_arm_l);
     expect(tree).toMatchObject({ hand_l: 'forearm_l', head: 'neck', hips: null });

@@ -18,7 +18,7 @@ describe('what the names say of a creature', () => {
   });
 
   it('four limb bones named front and hind make it four-legged, three do not', () => {
-    const four = onBothSides({ thigh: 'rear_thigh', upperarm: 'front_upperleg' });
+    const four = onBothSides({ thigh: 'rear_thigh', upper_arm: 'front_upperleg' });
     expect(judge(renamed(four))).toMatchObject({ kind: 'four-legged', reasons: ['4 limb bones are named as front and hind ones'] });
     const { upper_arm_r: _spared, ...three } = four;
     expect(judge(renamed(three)).isHumanoid).toBe(true);
@@ -34,13 +34,13 @@ describe('what the names say of a creature', () => {
   });
 
   it('wings and no hands make it a bird; with hands it is a figure that has wings', () => {
-    const winged = onBothSides({ upperarm: 'wing1', forearm: 'wing2', hand: 'wing3' });
+    const winged = onBothSides({ upper_arm: 'wing1', forearm: 'wing2', hand: 'wing3' });
     expect(judge(renamed(winged))).toMatchObject({ kind: 'bird', reasons: ['6 bones are named as wings, none as hands'] });
     expect(judge(biped(['l', 'r'].map((side, at): PlainBone => ({ name: `wing_${side}`, parent: 'chest', position: [at ? -0.2 : 0.2, 1.3, -0.3] })))).isHumanoid).toBe(true);
   });
 
   it('parts of a machine make it a prop, unless a body is named as well', () => {
-    const machine = { hips: 'hull', spine: 'mast', chest: 'turret', neck: 'q1', head: 'q2', ...onBothSides({ clavicle: 'q3', upperarm: 'q4', forearm: 'q5', hand: 'q6', thigh: 'q7', shin: 'q8', foot: 'q9', toes: 'q10' }) };
+    const machine = { hips: 'hull', spine: 'mast', chest: 'turret', neck: 'q1', head: 'q2', ...onBothSides({ collar: 'q3', upper_arm: 'q4', forearm: 'q5', hand: 'q6', thigh: 'q7', shin: 'q8', foot: 'q9', toes: 'q10' }) };
     expect(judge(renamed(machine))).toMatchObject({ kind: 'prop', reasons: ['3 bones are named after parts of a machine'] });
     expect(judge(biped(['hull', 'mast', 'rudder'].map((name, at): PlainBone => ({ name, parent: 'hips', position: [0, 0.5, 0.4 + at * 0.2] })))).isHumanoid).toBe(true);
   });

@@ -69,7 +69,7 @@ describe('what kind of creature', () => {
   });
 
   it('four legs that are named after a person\'s arms and hands are four legs, until the hands have fingers (somebody crawls)', () => {
-    const words = (bone: string) => bone.replace(/^b([lr])(\d)$/, (_all, side: string, at: string) => `${['thigh', 'shin', 'foot', 'toe', 'toe_end'][Number(at)]}_${side}`).replace(/^f([lr])(\d)$/, (_all, side: string, at: string) => `${['clavicle', 'upperarm', 'forearm', 'hand', 'finger'][Number(at)]}_${side}`);
+    const words = (bone: string) => bone.replace(/^b([lr])(\d)$/, (_all, side: string, at: string) => `${['thigh', 'shin', 'foot', 'toe', 'toe_end'][Number(at)]}_${side}`).replace(/^f([lr])(\d)$/, (_all, side: string, at: string) => `${['clavicle', 'upper_arm', 'forearm', 'hand', 'finger'][Number(at)]}_${side}`);
     const bones = fourLegged(0.5, 0.6, 0.25, 0.08).map((bone) => ({ ...bone, name: words(bone.name), parent: bone.parent && words(bone.parent) }));
     expect(matchBones(makeRig(bones, true), QUAY).creature).toMatchObject({ isHumanoid: false, kind: 'four-legged' });
     const fingers = sides.flatMap(([side, k]) => ['thumb', 'index', 'ring'].flatMap((name, at) => chain(`${name}_${side}`, `hand_${side}`, [[k * (0.08 + 0.02 * at), 0.03, 0.33], [k * (0.08 + 0.02 * at), 0.02, 0.36]])));

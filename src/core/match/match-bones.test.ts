@@ -21,7 +21,7 @@ describe('the first pass on a plain figure', () => {
   it('finds every role that has a bone and no other', () => {
     expect(Object.fromEntries(Object.values(match.assignments).map(({ role, boneIndex }) => [role, rig.bones[boneIndex].name]))).toEqual({
       hips: 'hips', spine: 'spine', chest: 'chest', neck: 'neck', head: 'head', jaw: 'jaw', leftEye: 'eye_l', rightEye: 'eye_r',
-      ...Object.fromEntries([['Shoulder', 'clavicle'], ['UpperArm', 'upperarm'], ['LowerArm', 'forearm'], ['Hand', 'hand'], ['UpperLeg', 'thigh'], ['LowerLeg', 'shin'], ['Foot', 'foot'], ['Toes', 'toes']]
+      ...Object.fromEntries([['Shoulder', 'collar'], ['UpperArm', 'upper_arm'], ['LowerArm', 'forearm'], ['Hand', 'hand'], ['UpperLeg', 'thigh'], ['LowerLeg', 'shin'], ['Foot', 'foot'], ['Toes', 'toes']]
         .flatMap(([role, bone]) => [[`left${role}`, `${bone}_l`], [`right${role}`, `${bone}_r`]])),
     });
   });
@@ -70,7 +70,7 @@ describe('the first pass on a plain figure', () => {
 describe('where a figure lacks something', () => {
   const without = (name: RegExp) => biped().filter((bone) => !name.test(bone.name)).map((bone, _, kept) => (bone.parent && !kept.some((other) => other.name === bone.parent) ? { ...bone, parent: biped().find((other) => other.name === bone.parent)?.parent ?? null } : bone));
 
-  it.each([['toes', /^toes/, 'leftToes'], ['neck', /^neck/, 'neck'], ['clavicles', /^clavicle/, 'leftShoulder'], ['hands', /^hand/, 'leftHand']])('no %s: that role stays vacant and the rest is found', (_, name, role) => {
+  it.each([['toes', /^toes/, 'leftToes'], ['neck', /^neck/, 'neck'], ['clavicles', /^collar/, 'leftShoulder'], ['hands', /^hand/, 'leftHand']])('no %s: that role stays vacant and the rest is found', (_, name, role) => {
     const rig = makeRig(without(name), true);
     const match = matchBones(rig, QUAY);
     expect(boneOf(rig, match, role)).toBeNull();

@@ -17,7 +17,7 @@ describe('habits of naming', () => {
   it('one numbered word for everything from hips to head is told by place, behind a prefix too', () => {
     for (const prefix of ['', 'wq-']) {
       const names = { hips: `${prefix}back0`, spine: `${prefix}back1`, chest: `${prefix}back2`, neck: `${prefix}back3`, head: `${prefix}back4` };
-      const rig = makeRig(biped([], renamed({ ...names, ...Object.fromEntries(['clavicle', 'upperarm', 'forearm', 'hand', 'thigh', 'shin', 'foot', 'toes'].map((word) => [word, prefix + word])) })), true);
+      const rig = makeRig(biped([], renamed({ ...names, ...Object.fromEntries(['collar', 'upper_arm', 'forearm', 'hand', 'thigh', 'shin', 'foot', 'toes'].map((word) => [word, prefix + word])) })), true);
       expect(matchBones(rig, QUAY).creature.isHumanoid).toBe(true);
       expect(answers(rig, TRUNK)).toEqual(Object.values(names));
     }
@@ -79,8 +79,8 @@ describe('habits of naming', () => {
   });
 
   it('a name with a word more that says nothing gives way to the plain one', () => {
-    const more = (name: string) => name.replace('clavicle', 'clavicle_zx');
-    const rig = makeRig(biped().flatMap((bone): PlainBone[] => (bone.name.startsWith('clavicle') ? [{ ...bone, name: more(bone.name) }, { ...bone, parent: more(bone.name) }] : [bone])));
+    const more = (name: string) => name.replace('collar', 'collar_zx');
+    const rig = makeRig(biped().flatMap((bone): PlainBone[] => (bone.name.startsWith('collar') ? [{ ...bone, name: more(bone.name) }, { ...bone, parent: more(bone.name) }] : [bone])));
     expect(answers(rig, ['leftShoulder', 'rightShoulder'])).toEqual(['collar_l', 'collar_r']);
   });
 
@@ -93,8 +93,8 @@ describe('habits of naming', () => {
   });
 
   it('sides numbered against each other are still a pair', () => {
-    const number = { upperarm: ['arm_joint__4', 'arm_joint'], forearm: ['arm_joint__3', 'arm_joint__2'], hand: ['arm_joint__2', 'arm_joint__3'] } as const;
-    const rig = makeRig(biped([], (name) => { const [word, side] = name.split('_'); const names = number[word as keyof typeof number]; return names ? `${names[side === 'l' ? 0 : 1]}_${side}` : name; }));
+    const number = { upper_arm: ['arm_joint__4', 'arm_joint'], forearm: ['arm_joint__3', 'arm_joint__2'], hand: ['arm_joint__2', 'arm_joint__3'] } as const;
+    const rig = makeRig(biped([], (name) => { const [, word, side] = /^(.*)_([lr])$/.exec(name) ?? []; const names = number[word as keyof typeof number]; return names ? `${names[side === 'l' ? 0 : 1]}_${side}` : name; }));
     expect(answers(rig, ['leftUpperArm', 'leftLowerArm', 'leftHand', 'rightUpperArm', 'rightLowerArm', 'rightHand'])).toEqual(['arm_joint__4_l', 'arm_joint__3_l', 'arm_joint__2_l', 'arm_joint_r', 'arm_joint__2_r', 'arm_joint__3_r']);
   });
 });
@@ -119,7 +119,7 @@ describe('trees of control rigs', () => {
   });
 
   it('parts that hang scattered on a root are put together along the body', () => {
-    const loose = /^(thigh|clavicle|upperarm|hand)/;
+    const loose = /^(thigh|collar|upper_arm|hand)/;
     const rig = makeRig([{ name: 'root', parent: null, position: [0, 0, 0] }, ...biped().map((bone) => (bone.parent === null || loose.test(bone.name) ? { ...bone, parent: 'root' } : bone))], true);
     expect(answers(weightless(rig, /root/), [...TRUNK, 'leftShoulder', 'leftUpperArm', 'leftHand', 'rightUpperLeg', 'rightFoot'])).toEqual([...TRUNK, 'collar_l', 'upper_arm_l', 'hand_l', 'thigh_r', 'foot_r']);
   });

@@ -63,14 +63,14 @@ describe('known traps', () => {
   });
 
   it('a word that means another part in this rig follows the tree: arm for clavicle, hip for thigh', () => {
-    const words: Record<string, string> = { clavicle: 'arm', upperarm: 'shoulder', forearm: 'elbow', hand: 'wrist', thigh: 'hip', shin: 'knee', foot: 'ankle', toes: 'ball', hips: 'pelvis' };
-    const rig = makeRig(biped([], (name) => { const [part, side] = name.split('_'); return [words[part] ?? part, side].filter(Boolean).join('_'); }), true);
+    const words: Record<string, string> = { collar: 'arm', upper_arm: 'shoulder', forearm: 'elbow', hand: 'wrist', thigh: 'hip', shin: 'knee', foot: 'ankle', toes: 'ball', hips: 'pelvis' };
+    const rig = makeRig(biped([], (name) => { const [, part = name, side] = /^(.*)_([lr])$/.exec(name) ?? []; return [words[part] ?? part, side].filter(Boolean).join('_'); }), true);
     expect(['hips', 'leftShoulder', 'leftUpperArm', 'leftLowerArm', 'leftHand', 'rightUpperLeg', 'rightLowerLeg', 'rightFoot', 'rightToes'].map(found(rig)))
       .toEqual(['pelvis', 'arm_l', 'shoulder_l', 'elbow_l', 'wrist_l', 'hip_r', 'knee_r', 'ankle_r', 'ball_r']);
   });
 
   it('without neck, clavicles or toes the rest keeps its place and the roles stay vacant', () => {
-    const bones = biped().filter((bone) => !/^(neck|clavicle|toes)/.test(bone.name)).map((bone) => ({ ...bone, parent: bone.parent === 'neck' ? 'chest' : (bone.parent?.replace(/^clavicle_[lr]$/, 'chest') ?? null) }));
+    const bones = biped().filter((bone) => !/^(neck|collar|toes)/.test(bone.name)).map((bone) => ({ ...bone, parent: bone.parent === 'neck' ? 'chest' : (bone.parent?.replace(/^collar_[lr]$/, 'chest') ?? null) }));
     const rig = makeRig(bones, true);
     expect(['neck', 'leftShoulder', 'leftToes', 'head', 'leftUpperArm', 'leftFoot'].map(found(rig))).toEqual([null, null, null, 'head', 'upper_arm_l', 'foot_l']);
   });

@@ -3,7 +3,7 @@
 import { useCharacter } from '../character/character-context';
 import { Block } from './parts';
 
-/** Skeletons that clothing brought along: shown bone by bone, folded at a word. */
+/** Skeletons that clothing brought along: shown bone by bone, folded at a click. */
 export function CopiesBlock({ onShow }: { onShow: (isShown: boolean) => void }) {
   const { character, fit, decide } = useCharacter();
   const { copies, boneCount } = character.sheet;

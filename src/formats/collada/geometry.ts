@@ -42,7 +42,7 @@ function* polygonsOf(element: Xml, inputs: readonly Input[], place: string): Gen
   const counts = element.localName === 'polylist' ? numbers(child(element, 'vcount')) : null;
   for (const list of children(element, 'p')) {
     const indices = numbers(list);
-    if (indices.some((value) => !Number.isInteger(value) || value < 0)) throw new YarvoError({ code: 'bad-index', message: 'A polygon names its corners by something that is no index.', place, remedy: 'Export the mesh again.' });
+    if (indices.some((value) => !Number.isInteger(value) || value < 0)) throw new YarvoError({ code: 'bad-index', message: "A polygon's corners are not valid indices.", place, remedy: 'Export the mesh again.' });
     const tuple = width === 1 ? (at: number) => [indices[at]] : (at: number) => indices.subarray(at * width, (at + 1) * width);
     const total = Math.floor(indices.length / width);
     const range = (from: number, count: number) => {
@@ -56,7 +56,7 @@ function* polygonsOf(element: Xml, inputs: readonly Input[], place: string): Gen
     else {
       let at = 0;
       for (const count of counts ?? []) {
-        if (!(count >= 0) || at + count > total) throw new YarvoError({ code: 'bad-length', message: `A polygon of ${count} corners goes past the ${total} that are listed.`, place, remedy: 'Export the mesh again.' });
+        if (!(count >= 0) || at + count > total) throw new YarvoError({ code: 'bad-length', message: `A polygon of ${count} corners goes past the ${total} listed.`, place, remedy: 'Export the mesh again.' });
         yield range(at, count);
         at += count;
       }

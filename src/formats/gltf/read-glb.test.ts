@@ -115,7 +115,7 @@ describe('readGlb reads', () => {
     }, new Uint8Array(places.buffer));
     const { rig } = await readGlb(bytes, 'infinite.glb');
     expect(rig.mesh.bounds).toEqual({ min: [0, 0, 0], max: [1, 2, 3] });
-    expect(rig.remarks.join(' ')).toMatch(/1 vertices have a place that is no finite number/);
+    expect(rig.remarks.join(' ')).toMatch(/1 vertices have a place that is not a finite number/);
   });
 
   it('keeps duplicate and missing names and remarks on them', async () => {

@@ -34,7 +34,7 @@ export async function readGltf(bytes: Uint8Array, place: string, companions: Com
   const json = checkStructure(container.json, (uri, index) => {
     if (uri === undefined) return container.binary?.byteLength ?? 0;
     const found = resolveUri(uri, place, companions, `${place}, buffers.${index}.uri`);
-    if (!found) throw new YarvoError({ code: 'missing-file', message: `The file keeps its data in "${uri.slice(0, 200)}", which did not come along.`, place: `${place}, buffers.${index}.uri`, remedy: 'Drop both together, or the folder or zip that holds them, or export one .glb.' });
+    if (!found) throw new YarvoError({ code: 'missing-file', message: `The file keeps its data in "${uri.slice(0, 200)}", which is missing.`, place: `${place}, buffers.${index}.uri`, remedy: 'Drop both together, or the folder or zip that holds them, or export one .glb.' });
     resources[uri] = found as Uint8Array<ArrayBuffer>;
     return found.byteLength;
   }, place);

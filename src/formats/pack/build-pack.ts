@@ -111,7 +111,7 @@ function assertNoBlocker(findings: readonly Finding[], place: string): void {
   const blockers = findings.filter((finding) => finding.severity === 'blocker');
   throw new YarvoError({
     code: 'blocked',
-    message: `Handoff waits for ${blockers.length === 1 ? 'a blocker' : `${blockers.length} blockers`}: ${blockers.map((finding) => finding.sentence).join(' ')}`,
+    message: `Handoff is blocked by ${blockers.length === 1 ? 'a blocker' : `${blockers.length} blockers`}: ${blockers.map((finding) => finding.sentence).join(' ')}`,
     place,
     remedy: blockers[0].remedy,
   });

@@ -39,7 +39,7 @@ export async function cancelUpload(uploadId: string): Promise<readonly TakenIn[]
 const taken = (place: string): YarvoError =>
   new YarvoError({
     code: 'invalid-request',
-    message: 'An upload of this id is on its way already.',
+    message: 'An upload with this id is already running.',
     place,
     remedy: 'Give each upload an id of its own.',
   });

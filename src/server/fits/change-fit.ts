@@ -151,7 +151,7 @@ async function travel({ character, fit }: StepSubject, kind: 'undo' | 'redo', ta
 export const restoreFit = (characterId: string, revision: number, request: ChangeRequest): Promise<ChangeResult> =>
   step(characterId, request, async ({ character, fit }) => {
     if (revision >= fit.revision) {
-      return { ok: false, message: `Revision ${revision} is not behind the fit, which is at ${fit.revision}.` };
+      return { ok: false, message: `Revision ${revision} is not earlier than the fit, which is at revision ${fit.revision}.` };
     }
     const state = { ...(await readFitState(fit.id, revision)), isClosed: false };
     return {

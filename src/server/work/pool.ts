@@ -91,7 +91,7 @@ const tooMuchMemory = (place: string, memoryMegabytes: number): YarvoError =>
 const unexpected = (place: string): YarvoError =>
   new YarvoError({
     code: 'worker-failed',
-    message: 'Reading it ended in a fault of Yarvo.',
+    message: 'Reading it failed because of a fault in Yarvo.',
     place,
     remedy: 'Try again; if it returns, look the id up in the log and keep the file.',
   });
