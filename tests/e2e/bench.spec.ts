@@ -124,7 +124,7 @@ test('marked bones get a kind together, fill a line by their ends, and are merge
   await ledgerRow(page, 'bf_hand.l').click({ modifiers: ['Control'] });
   await page.getByLabel('Fill a line with these bones').selectOption('leftArm');
   await isSaved(page, base + 3);
-  for (const [label, bone] of [['Left shoulder', 'bf_collar.l'], ['Left upper arm', 'bf_arm.l'], ['Left forearm', 'bf_fore.l'], ['Left hand', 'bf_hand.l']]) await expect(stop(page, label)).toHaveAccessibleName(new RegExp(`${bone.replace('.', '\\.')}, settled`));
+  for (const [label, bone] of [['Left collar', 'bf_collar.l'], ['Left upper arm', 'bf_arm.l'], ['Left forearm', 'bf_fore.l'], ['Left hand', 'bf_hand.l']]) await expect(stop(page, label)).toHaveAccessibleName(new RegExp(`${bone.replace('.', '\\.')}, settled`));
 
   await page.getByRole('searchbox', { name: 'Find a bone' }).fill('');
   const count = async () => Number((await page.getByRole('heading', { name: /^Bones \d+/ }).innerText()).replace(/\D/g, ''));

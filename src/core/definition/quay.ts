@@ -21,7 +21,7 @@ const PART_LABELS: Record<string, string> = {
   LowerLeg: 'shin',
   Foot: 'foot',
   Toes: 'toes',
-  Shoulder: 'shoulder',
+  Shoulder: 'collar',
   UpperArm: 'upper arm',
   LowerArm: 'forearm',
   Hand: 'hand',
