@@ -4,6 +4,7 @@ import { useVirtualizer } from '@tanstack/react-virtual';
 import { memo, useEffect, useMemo, useRef, useState } from 'react';
 import { BONE_DRAG } from './bone-drag';
 import { ConfidenceBar } from './ConfidenceBar';
+import { capitalised } from './text';
 
 /** One bone as the ledger shows it, in tree order. */
 export interface LedgerRow {
@@ -156,7 +157,7 @@ const LedgerLine = memo(function LedgerLine({ row, top, isFlat, wanted, isSelect
       style={{ top, height: ROW_HEIGHT, paddingLeft: 8 + (isFlat ? 0 : Math.min(row.depth, MOST_STEPS) * STEP) }}
     >
       <BoneName row={row} wanted={wanted} />
-      <span className={`max-w-28 truncate text-[13px] ${row.isDoubtful ? 'text-warning' : row.kind === 'role' ? '' : 'quiet'}`}>{row.caption}</span>
+      <span className={`max-w-28 truncate text-[13px] ${row.isDoubtful ? 'text-warning' : row.kind === 'role' ? '' : 'quiet'}`}>{capitalised(row.caption)}</span>
       {row.confidence === null ? <span className="w-8 shrink-0" /> : <ConfidenceBar value={row.confidence} isDoubtful={row.isDoubtful} width={32} />}
     </div>
   );

@@ -115,7 +115,7 @@ test('marked bones get a kind together, fill a line by their ends, and are merge
   await isSaved(page, base + 1);
   for (const at of [0, 1, 2]) await expect(twists.nth(at)).toContainText('prop');
 
-  await page.getByRole('button', { name: 'all', exact: true }).click();
+  await page.getByRole('button', { name: 'All', exact: true }).click();
   await stop(page, 'Left forearm').click();
   await page.getByLabel('More actions').selectOption('line');
   await isSaved(page, base + 2);
@@ -243,7 +243,7 @@ test('joints that lie on one another are told apart by a list; names, size and a
   await list.getByRole('button', { name: /^bf_bend\.l/ }).click();
   await expect(list).toBeHidden();
   await expect(page.getByRole('region', { name: 'Details' }).getByRole('heading')).toHaveText('bf_bend.l');
-  await page.getByRole('button', { name: 'names', exact: true }).click();
+  await page.getByRole('button', { name: 'Names', exact: true }).click();
   await page.getByRole('button', { name: 'only this line' }).click();
   await page.getByLabel('Size of the joints').fill('150');
   await expect(page).toHaveURL(/labels=true.*only=true.*joints=150/);

@@ -42,9 +42,17 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>>
     await page.getByRole('button', { name: 'Clear', exact: true }).click();
     await isSaved(page, from + 3);
     await stop(page, 'Left forearm').click();
-    await page.getByRole('button', { name: 'free', exact: true }).click();
+    await page.getByRole('button', { name: 'Free', exact: true }).click();
     await stageDrawn(page);
     return 3;
+  },
+  archive: async (page) => {
+    await openRoster(page);
+    for (const name of ['Market mule', 'Lantern']) await page.getByRole('checkbox', { name: `Choose ${name}` }).check();
+    await page.getByRole('button', { name: 'Archive', exact: true }).click();
+    await page.getByRole('button', { name: 'Archive (2)' }).click();
+    await page.getByRole('button', { name: 'Delete', exact: true }).first().click();
+    await expect(page.getByRole('button', { name: 'Delete for good' })).toBeVisible();
   },
   handoff: async (page) => { await openCharacter(page, 'Lamplighter', 'Handoff'); },
 };

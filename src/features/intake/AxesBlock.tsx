@@ -2,7 +2,7 @@
 
 import type { ReactNode } from 'react';
 import { AXIS_NAMES, unitText, type AxisName } from '@/core/normalise/normalise';
-import { centimetresText } from '@/ui/text';
+import { capitalised, centimetresText } from '@/ui/text';
 import { useCharacter } from '../character/character-context';
 import { Block, Heads } from './parts';
 
@@ -20,16 +20,16 @@ export function AxesBlock() {
       <table className="w-full text-[13px]">
         <Heads names={[[''], ['Header says'], ['Body shows'], ['Used']]} />
         <tbody>
-          <Row name="Unit" header={source.unitMetres === null ? 'nothing' : unitText(source.unitMetres)} measured={intake.unitMetres ? '' : `1 unit = ${unitText(normalisation.scale)}`} isOff={source.unitMetres !== null && Math.abs(normalisation.scale / source.unitMetres - 1) > 1e-3}>
-            <Choice label="Unit" isSet={intake.unitMetres !== null} value={intake.unitMetres === null ? '' : String(intake.unitMetres)} options={[['', `as measured (${unitText(normalisation.scale)})`], ...UNITS.map(([value, text]) => [String(value), text] as const)]} onChange={(value) => decide({ unitMetres: value === '' ? null : Number(value) })} />
+          <Row name="Unit" header={source.unitMetres === null ? 'Nothing' : unitText(source.unitMetres)} measured={intake.unitMetres ? '' : `1 unit = ${unitText(normalisation.scale)}`} isOff={source.unitMetres !== null && Math.abs(normalisation.scale / source.unitMetres - 1) > 1e-3}>
+            <Choice label="Unit" isSet={intake.unitMetres !== null} value={intake.unitMetres === null ? '' : String(intake.unitMetres)} options={[['', `As measured (${unitText(normalisation.scale)})`], ...UNITS.map(([value, text]) => [String(value), text] as const)]} onChange={(value) => decide({ unitMetres: value === '' ? null : Number(value) })} />
           </Row>
-          <Row name="Up" header={source.up ?? 'nothing'} measured={axisText(match.frame.up)} isOff={source.up !== null && source.up !== normalisation.up}>
-            <Choice label="Up axis" isSet={intake.up !== null} value={intake.up ?? ''} options={[['', `as measured (${normalisation.up})`], ...AXIS_NAMES.map((name) => [name, name] as const)]} onChange={(value) => decide({ up: value === '' ? null : (value as AxisName) })} />
+          <Row name="Up" header={source.up ?? 'Nothing'} measured={axisText(match.frame.up)} isOff={source.up !== null && source.up !== normalisation.up}>
+            <Choice label="Up axis" isSet={intake.up !== null} value={intake.up ?? ''} options={[['', `As measured (${normalisation.up})`], ...AXIS_NAMES.map((name) => [name, name] as const)]} onChange={(value) => decide({ up: value === '' ? null : (value as AxisName) })} />
           </Row>
           <Row name="Facing" header="–" measured={axisText(match.frame.facing)} isOff={false}>
-            <Choice label="Facing" isSet={intake.facing !== null} value={intake.facing ?? ''} options={[['', `as measured (${normalisation.facing})`], ...across.map((name) => [name, name] as const)]} onChange={(value) => decide({ facing: value === '' ? null : (value as AxisName) })} />
+            <Choice label="Facing" isSet={intake.facing !== null} value={intake.facing ?? ''} options={[['', `As measured (${normalisation.facing})`], ...across.map((name) => [name, name] as const)]} onChange={(value) => decide({ facing: value === '' ? null : (value as AxisName) })} />
           </Row>
-          <tr><td className="quiet pr-2">Handedness</td><td className="pr-2">{source.handedness}</td><td className="quiet" colSpan={2}>{source.handedness === 'left' ? 'Mirrored to right-handed when read' : 'No change needed'}</td></tr>
+          <tr><td className="quiet pr-2">Handedness</td><td className="pr-2">{capitalised(source.handedness)}</td><td className="quiet" colSpan={2}>{source.handedness === 'left' ? 'Mirrored to right-handed when read' : 'No change needed'}</td></tr>
         </tbody>
       </table>
       <p className="quiet mt-0.5 text-[13px]">Front judged by: {match.frame.reasons.slice(0, 2).join(', ') || 'nothing'}.</p>

@@ -55,7 +55,7 @@ function RoleDetails({ role, isWaiting, onPickBone, onStopWaiting, onExplain }: 
         <p className={`truncate font-mono text-[12.5px] ${assignment?.state === 'doubtful' ? 'text-warning' : 'quiet'}`}>
           {assignment ? name(assignment.boneIndex) : 'Vacant'}{assignment && !isOwn && ' · by hand'}
         </p>
-        {isWaiting && <p className="text-[13px] text-primary">{assignment ? 'Pick another bone to change it' : 'Now pick its bone'}</p>}
+        {isWaiting && <p className="text-[13px] text-primary">{assignment ? 'Or pick another bone' : 'Now pick its bone'}</p>}
       </div>
       <ul className="min-w-0 space-y-0.5">
         {candidates.length === 0 && <li className="quiet">The first pass found no bone for this role.</li>}

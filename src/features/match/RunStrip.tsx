@@ -5,7 +5,7 @@ import { roleOf } from '@/core/definition/definition';
 import { PROPOSED_THRESHOLD } from '@/core/match/confidence';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
 import { Key } from '@/ui/Key';
-import { percentText } from '@/ui/text';
+import { capitalised, percentText } from '@/ui/text';
 import { useCharacter } from '../character/character-context';
 import type { RunThrough } from './use-run-through';
 
@@ -22,7 +22,7 @@ export function RunStrip({ run, onFind }: { run: RunThrough; onFind: () => void 
       <div aria-live="polite">
         <p className="quiet text-[13px] tabular-nums">Role {run.at + 1} of {run.count}</p>
         <h2 className="text-lg leading-tight font-semibold">{role.label}</h2>
-        <p className={`text-[13px] ${state === 'doubtful' ? 'text-warning' : 'quiet'}`}>{state}{role.required ? ', required' : ', optional'}</p>
+        <p className={`text-[13px] ${state === 'doubtful' ? 'text-warning' : 'quiet'}`}>{capitalised(state)}{role.required ? ', required' : ', optional'}</p>
         <progress className="progress progress-primary mt-1.5 h-1 w-full" aria-label="Progress of the review" value={run.at} max={run.count} />
       </div>
       <div className="min-h-0 overflow-auto">

@@ -69,7 +69,7 @@ export function layoutLineMap(definition: Definition): MapLayout {
       const y = armY + (row - 2) * DIGIT_GAP;
       tracks.push({ side, points: [[ARM_X.Hand, armY], [FAN_X, armY], [850, y], [DIGIT_X[2], y]], isThin: true });
       digitRoles(side, digit).forEach((role, at) => put(role, DIGIT_X[at], y, 'none'));
-      digitLabels.push({ text: digit.toLowerCase(), x: 936, y });
+      digitLabels.push({ text: digit, x: 936, y });
     });
   }
   return { stops, tracks, digitLabels };

@@ -30,7 +30,7 @@ interface Pane {
   places: ([number, number] | null)[];
 }
 
-const LABELS: Record<PaneView, string> = { front: 'front', side: 'side', top: 'top', free: 'free' };
+const LABELS: Record<PaneView, string> = { front: 'Front', side: 'Side', top: 'Top', free: 'Free' };
 
 /** Draws mesh and floor with WebGL and the skeleton on a flat canvas over it; only when something changed. */
 export class StageView {
