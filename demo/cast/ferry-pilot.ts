@@ -11,7 +11,7 @@ const WORDS: Record<string, readonly [before: string, after: string]> = {
 const CENTRE: Record<string, string> = { hips: 'waist', spine: 'back_01', chest: 'back_02', upperChest: 'back_03', neck: 'neck_01', head: 'head_01' };
 
 /** The side stands in the middle of each name. */
-export function pilotName(role: string): string {
+function pilotName(role: string): string {
   const sided = /^(left|right)(.*)$/.exec(role);
   if (!sided) return CENTRE[role];
   const mark = sided[1] === 'left' ? 'l' : 'r';
@@ -25,7 +25,7 @@ export function pilotName(role: string): string {
 }
 
 /** What a copied bone of the coat is called. */
-export const COAT_SUFFIX = '.coat';
+const COAT_SUFFIX = '.coat';
 const COAT_ROLES = ['hips', 'spine', 'chest', 'upperChest', 'neck', 'leftShoulder', 'leftUpperArm', 'leftLowerArm', 'rightShoulder', 'rightUpperArm', 'rightLowerArm', 'leftUpperLeg', 'rightUpperLeg'];
 const COAT_PARENTS: Record<string, string> = {
   spine: 'hips', chest: 'spine', upperChest: 'chest', neck: 'upperChest', leftShoulder: 'upperChest', rightShoulder: 'upperChest', leftUpperArm: 'leftShoulder', rightUpperArm: 'rightShoulder',

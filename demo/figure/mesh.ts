@@ -1,7 +1,7 @@
 import { add, cross, distance, dot, lengthOf, normalise, scale, subtract, type Vec3 } from '@/core/math/vec3';
 
 /** Where along a path a bone begins to lead, 0 to 1. */
-export interface Lead {
+interface Lead {
   readonly bone: string;
   readonly at: number;
 }
@@ -36,7 +36,7 @@ const smooth = (t: number): number => t * t * (3 - 2 * t);
 const clamp01 = (t: number): number => Math.max(0, Math.min(1, t));
 
 /** Smooth weights of a point at share `t` of a path: each lead hands over to the next across the blend. */
-export function weightsAt(leads: readonly Lead[], t: number, blend: number): { bone: string; weight: number }[] {
+function weightsAt(leads: readonly Lead[], t: number, blend: number): { bone: string; weight: number }[] {
   const out = new Map<string, number>();
   leads.forEach((lead, index) => {
     const rise = index === 0 ? 1 : smooth(clamp01((t - lead.at) / blend + 0.5));

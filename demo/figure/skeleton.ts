@@ -60,7 +60,7 @@ export interface BodyOptions {
   readonly feetOutDegrees: number;
 }
 
-export const BODY_DEFAULTS: BodyOptions = { size: 1, breadth: 1, armsDownDegrees: 0, elbowDegrees: 0, feetOutDegrees: 0 };
+const BODY_DEFAULTS: BodyOptions = { size: 1, breadth: 1, armsDownDegrees: 0, elbowDegrees: 0, feetOutDegrees: 0 };
 
 /** World places of all roles on both sides, posed. */
 export function bodyPlaces(options: Partial<BodyOptions> = {}): Record<string, Vec3> {

@@ -6,14 +6,14 @@ import type { Vec3 } from '@/core/math/vec3';
 import type { PartMesh } from './mesh';
 import type { Joint } from './skeleton';
 
-export interface Material {
+interface Material {
   readonly colour: Vec3;
   readonly roughness?: number;
   readonly texture?: Uint8Array;
 }
 
 /** A clip made of swings: each keyed joint turns about a world axis and back. */
-export interface Swing {
+interface Swing {
   readonly joint: string;
   readonly axis: Vec3;
   readonly degrees: number;

@@ -21,7 +21,7 @@ export function authorOf(request: Request): string {
   }
 }
 
-export const errorResponse = (status: number, problem: Problem, extra: object = {}): Response =>
+const errorResponse = (status: number, problem: Problem, extra: object = {}): Response =>
   Response.json({ error: problem, ...extra }, { status, headers: status === 503 ? { 'retry-after': '2' } : {} });
 
 const STATUS_OF: Readonly<Record<string, number>> = {
@@ -40,10 +40,10 @@ const STATUS_OF: Readonly<Record<string, number>> = {
 };
 
 /** Header under which the web server passes on how it calls a request. */
-export const REQUEST_ID = 'x-request-id';
+const REQUEST_ID = 'x-request-id';
 
 /** Any failure as the one error shape; expected ones as 422 unless their code says otherwise. */
-export function failureResponse(error: unknown, place: string, requestId: string): Response {
+function failureResponse(error: unknown, place: string, requestId: string): Response {
   const problem = problemFor(error, place, requestId);
   return errorResponse(STATUS_OF[problem.code] ?? (error instanceof YarvoError ? 422 : 500), problem);
 }
@@ -91,7 +91,7 @@ const JSON_LIMIT_BYTES = 1024 * 1024;
  * The body of a request as JSON; undefined where it is none, for the schema to say.
  * @throws {YarvoError} `too-large`
  */
-export async function readJson(request: Request): Promise<unknown> {
+async function readJson(request: Request): Promise<unknown> {
   const bytes = await readBounded(request, JSON_LIMIT_BYTES, 'body', 'Send less at once.');
   try {
     return JSON.parse(new TextDecoder().decode(bytes)) as unknown;

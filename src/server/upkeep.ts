@@ -50,7 +50,7 @@ export async function runUpkeep(now: Date = new Date()): Promise<UpkeepReport> {
  * Counts that other versions of checks, definition or profile made are made again. A fit that changes meanwhile brings
  * its own new counts along. @returns how many fits were counted.
  */
-export async function recountFits(): Promise<number> {
+async function recountFits(): Promise<number> {
   const fits = await models().Fit.findAll({ attributes: ['id', 'characterId', 'definitionId', 'countedBy'] });
   let count = 0;
   for (const { characterId } of fits.filter((fit) => fit.countedBy !== countedBy(fit))) {

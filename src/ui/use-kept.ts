@@ -12,7 +12,7 @@ const subscribe = (listener: () => void) => {
  * A text kept in this browser, null while there is none. On the server, and where storage is forbidden, it is `meanwhile`.
  * @param meanwhile what stands in until the browser can be asked.
  */
-export function useKept(key: string, meanwhile: string | null): readonly [value: string | null, keep: (value: string) => void] {
+function useKept(key: string, meanwhile: string | null): readonly [value: string | null, keep: (value: string) => void] {
   const read = () => {
     try {
       return window.localStorage.getItem(key);

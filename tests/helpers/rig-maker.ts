@@ -1,6 +1,6 @@
 import { gltfFacts } from '@/core/rig/source-facts';
 import { Document } from '@gltf-transform/core';
-import { multiply, fromAxisAngle, type Quat } from '@/core/math/quat';
+import { fromAxisAngle, type Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import type { Bone, Rig } from '@/core/rig/rig';
 import { compose, invertAffine, multiply as multiplyMat, decompose } from '@/core/math/mat4';
@@ -49,7 +49,6 @@ export async function wrapGlb(bytes: Uint8Array, transform: { rotation?: Quat; s
 
 export const turnY = (degrees: number): Quat => fromAxisAngle([0, 1, 0], (degrees * Math.PI) / 180);
 export const layDown: Quat = fromAxisAngle([1, 0, 0], -Math.PI / 2);
-export const both = (a: Quat, b: Quat): Quat => multiply(a, b);
 
 /** Four legs, trunk level, neck and head ahead, a tail. */
 export function muleBones(): PlainBone[] {

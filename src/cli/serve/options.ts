@@ -22,7 +22,7 @@ const FLAGS = {
   'no-demo': { type: 'boolean', default: false },
 } as const;
 
-export const USAGE = 'Usage: ./start [--port N] [--data DIR] [--host ADDRESS] [--fresh] [--no-demo]';
+const USAGE = 'Usage: ./start [--port N] [--data DIR] [--host ADDRESS] [--fresh] [--no-demo]';
 
 /**
  * What was asked for on the command line and in the environment.

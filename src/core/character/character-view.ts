@@ -7,8 +7,7 @@ import type { PostureSummary } from '../posture/classify-posture';
 import type { IntakeSheet } from '../intake/intake-sheet';
 import type { Rig } from '../rig/rig';
 
-export const CHARACTER_STATES = ['new', 'in work', 'needs a look', 'ready', 'handed off', 'reopened'] as const;
-export type CharacterState = (typeof CHARACTER_STATES)[number];
+export type CharacterState = 'new' | 'in work' | 'needs a look' | 'ready' | 'handed off' | 'reopened';
 
 /** One line of the roster. */
 export interface RosterRow {

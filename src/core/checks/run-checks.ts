@@ -9,7 +9,7 @@ import { checkTreeOrder } from './tree-order';
 import { checkUnitAndAxes } from './unit-and-axes';
 
 /** Every check, in the order in which equally severe findings are shown. */
-export const CHECKS: Readonly<Record<string, Check>> = {
+const CHECKS: Readonly<Record<string, Check>> = {
   'required-roles': checkRequiredRoles,
   'tree-order': checkTreeOrder,
   'reference-pose': checkReferencePose,

@@ -7,7 +7,7 @@ export const LEG_PARTS = ['UpperLeg', 'LowerLeg', 'Foot', 'Toes'] as const;
 export const ARM_PARTS = ['Shoulder', 'UpperArm', 'LowerArm', 'Hand'] as const;
 export const DIGITS = ['Thumb', 'Index', 'Middle', 'Ring', 'Little'] as const;
 export type Digit = (typeof DIGITS)[number];
-export const THUMB_SEGMENTS = ['Metacarpal', 'Proximal', 'Distal'] as const;
+const THUMB_SEGMENTS = ['Metacarpal', 'Proximal', 'Distal'] as const;
 export const FINGER_SEGMENTS = ['Proximal', 'Intermediate', 'Distal'] as const;
 
 export const segmentsOf = (digit: Digit): readonly string[] => (digit === 'Thumb' ? THUMB_SEGMENTS : FINGER_SEGMENTS);
@@ -16,7 +16,7 @@ export const digitRoles = (side: Side, digit: Digit): string[] =>
 
 const Direction = z.tuple([z.number(), z.number(), z.number()]).readonly();
 
-export const RoleSchema = z.strictObject({
+const RoleSchema = z.strictObject({
   id: z.string(),
   /** Plain anatomy, as people read it: "Left forearm". */
   label: z.string(),
@@ -38,7 +38,7 @@ export const RoleSchema = z.strictObject({
 });
 export type Role = z.infer<typeof RoleSchema>;
 
-export const LineSchema = z.strictObject({
+const LineSchema = z.strictObject({
   id: z.string(),
   label: z.string(),
   roles: z.array(z.string()).min(1),

@@ -1,5 +1,5 @@
 /** What a word in a bone's name can speak of. A body part without side and segment number, or something that is no role. */
-export const BODY_CONCEPTS = [
+const BODY_CONCEPTS = [
   'hips', 'spine', 'chest', 'neck', 'head', 'jaw', 'eye',
   'shoulder', 'upperArm', 'lowerArm', 'hand',
   'thumb', 'index', 'middle', 'ring', 'little', 'finger',
@@ -7,11 +7,9 @@ export const BODY_CONCEPTS = [
 ] as const;
 export type BodyConcept = (typeof BODY_CONCEPTS)[number];
 
-export const OTHER_CONCEPTS = [
-  'root', 'twist', 'tip', 'helper', 'control', 'face', 'cloth', 'hair', 'ear', 'tail', 'wing', 'prop', 'metacarpal',
-  'toeDigit', 'animal', 'breast', 'vehicle',
-] as const;
-export type OtherConcept = (typeof OTHER_CONCEPTS)[number];
+export type OtherConcept =
+  | 'root' | 'twist' | 'tip' | 'helper' | 'control' | 'face' | 'cloth' | 'hair' | 'ear' | 'tail' | 'wing' | 'prop'
+  | 'metacarpal' | 'toeDigit' | 'animal' | 'breast' | 'vehicle';
 export type Concept = BodyConcept | OtherConcept;
 
 const BODY = new Set<string>(BODY_CONCEPTS);

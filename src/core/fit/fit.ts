@@ -5,7 +5,7 @@ import { SPARE_KINDS, type Match, type Spare } from '../match/match-types';
 const QuatSchema = z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly();
 const Vec3Schema = z.tuple([z.number(), z.number(), z.number()]).readonly();
 
-export const AssignmentSchema = z.strictObject({
+const AssignmentSchema = z.strictObject({
   boneIndex: z.int().nonnegative(),
   state: z.enum(['settled', 'proposed', 'doubtful']),
   origin: z.enum(['match', 'person']),

@@ -6,7 +6,7 @@ import { NO_PROVENANCE, ProvenanceSchema } from '../rig/source-facts';
 const NodeIndex = z.int().nonnegative();
 
 /** Which pose of the file counts as the figure's rest. */
-export const PoseSourceSchema = z.discriminatedUnion('kind', [
+const PoseSourceSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('rest') }),
   z.strictObject({ kind: z.literal('bind') }),
   z.strictObject({
@@ -21,8 +21,7 @@ export const PoseSourceSchema = z.discriminatedUnion('kind', [
 export type PoseSource = z.infer<typeof PoseSourceSchema>;
 
 /** A bone of a copied skeleton, and the bone of the figure that it copies; node indices of the file as read. */
-export const FoldSchema = z.strictObject({ from: NodeIndex, into: NodeIndex });
-export type Fold = z.infer<typeof FoldSchema>;
+const FoldSchema = z.strictObject({ from: NodeIndex, into: NodeIndex });
 
 /** No bone of the file and no joint that a repair made. */
 export const NO_NODE = -1;
@@ -103,7 +102,7 @@ export function describeDecisions(before: IntakeDecisions, after: IntakeDecision
   return said.join(', ') || 'intake unchanged';
 }
 
-export function poseText(pose: PoseSource): string {
+function poseText(pose: PoseSource): string {
   if (pose.kind === 'frame') return `frame ${pose.frame} of clip ${pose.clip}${pose.isDropped ? ', which is dropped from it' : ''}`;
   return pose.kind === 'bind' ? 'the bind pose' : "the file's rest";
 }

@@ -6,8 +6,7 @@ import { isPaired } from './mirror';
 import { PEOPLE, scoreTogether, type BodyHypothesis } from './search';
 import { trunkFrame } from './trunk-frame';
 
-export const CREATURE_KINDS = ['humanoid', 'four-legged', 'bird', 'level-backed', 'partial', 'prop'] as const;
-export type CreatureKind = (typeof CREATURE_KINDS)[number];
+type CreatureKind = 'humanoid' | 'four-legged' | 'bird' | 'level-backed' | 'partial' | 'prop';
 
 export interface Creature {
   readonly kind: CreatureKind;

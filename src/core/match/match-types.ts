@@ -5,13 +5,13 @@ export type SpareKind = (typeof SPARE_KINDS)[number];
 
 const Vec3Schema = z.tuple([z.number(), z.number(), z.number()]).readonly();
 
-export const RunnerUpSchema = z.strictObject({
+const RunnerUpSchema = z.strictObject({
   boneIndex: z.int().nonnegative(),
   confidence: z.number().min(0).max(1),
   evidence: z.array(z.string()),
 });
 
-export const RoleMatchSchema = z.strictObject({
+const RoleMatchSchema = z.strictObject({
   role: z.string(),
   /** Index into `rig.bones`. */
   boneIndex: z.int().nonnegative(),
@@ -23,14 +23,14 @@ export const RoleMatchSchema = z.strictObject({
 export type RoleMatch = z.infer<typeof RoleMatchSchema>;
 
 /** The ordered bones of a rig on one line; `anchors` maps a role to its place in `bones`. */
-export const LineFitSchema = z.strictObject({
+const LineFitSchema = z.strictObject({
   lineId: z.string(),
   bones: z.array(z.int().nonnegative()),
   anchors: z.record(z.string(), z.int().nonnegative()),
 });
 export type LineFit = z.infer<typeof LineFitSchema>;
 
-export const SpareSchema = z.strictObject({
+const SpareSchema = z.strictObject({
   boneIndex: z.int().nonnegative(),
   kind: z.enum(SPARE_KINDS),
   reason: z.string(),
@@ -40,7 +40,7 @@ export const SpareSchema = z.strictObject({
 export type Spare = z.infer<typeof SpareSchema>;
 
 /** Axes of the body in file space, unit length. */
-export const BodyFrameSchema = z.strictObject({
+const BodyFrameSchema = z.strictObject({
   up: Vec3Schema,
   facing: Vec3Schema,
   left: Vec3Schema,

@@ -15,7 +15,7 @@ const VARIANT_SHARE = 0.6;
 const SAYS_NOTHING = -0.5;
 
 /** How far a bone's name speaks for a part of the body; 0 where names are not to be judged. */
-export function scoreName(reading: NameReading, concept: BodyConcept, meaningfulShare: number): number {
+function scoreName(reading: NameReading, concept: BodyConcept, meaningfulShare: number): number {
   const weight = reading.body[concept] ?? 0;
   const otherWeight = strongestOther(reading);
   const hasBody = Object.keys(reading.body).length > 0;

@@ -29,7 +29,7 @@ export function compose(t: Vec3, r: Quat, s: Vec3): number[] {
 }
 
 export const translationOf = (m: Mat4): Vec3 => [m[12], m[13], m[14]];
-export const columnOf = (m: Mat4, column: number): Vec3 => [m[column * 4], m[column * 4 + 1], m[column * 4 + 2]];
+const columnOf = (m: Mat4, column: number): Vec3 => [m[column * 4], m[column * 4 + 1], m[column * 4 + 2]];
 
 export const transformPoint = (m: Mat4, p: Vec3): Vec3 => [
   m[0] * p[0] + m[4] * p[1] + m[8] * p[2] + m[12],

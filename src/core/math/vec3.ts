@@ -7,7 +7,7 @@ export const Y_AXIS: Vec3 = [0, 1, 0];
 export const Z_AXIS: Vec3 = [0, 0, 1];
 
 /** Below this length (metres or unit-less) a vector has no usable direction. */
-export const MIN_LENGTH = 1e-9;
+const MIN_LENGTH = 1e-9;
 
 export const add = (a: Vec3, b: Vec3): Vec3 => [a[0] + b[0], a[1] + b[1], a[2] + b[2]];
 export const subtract = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];

@@ -1,4 +1,3 @@
-import { z } from 'zod';
 import { fromAxes, conjugate, rotate, type Quat } from '../math/quat';
 import { angleBetween, cross, dot, normalise as unit, reject, type Vec3 } from '../math/vec3';
 import type { BodyFrame } from '../match/match-types';
@@ -14,25 +13,24 @@ export const axisVector = (name: AxisName): Vec3 => AXES[name];
  * The similarity from file space to metres, Y up, facing +Z: p' = scale * rotate(rotation, p). Kept beside the file's
  * data, never baked into it before handoff.
  */
-export const NormalisationSchema = z.strictObject({
+export interface Normalisation {
   /** Metres per file unit. */
-  scale: z.number().positive(),
-  rotation: z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly(),
+  scale: number;
+  rotation: readonly [number, number, number, number];
   /** File axis that is the body's up, and the one it faces. */
-  up: z.enum(AXIS_NAMES),
-  facing: z.enum(AXIS_NAMES),
+  up: AxisName;
+  facing: AxisName;
   /** What snapping to axes left over, radians; reported, not removed. */
-  residualYawRad: z.number(),
-  residualTiltRad: z.number(),
+  residualYawRad: number;
+  residualTiltRad: number;
   /** Height of the figure in file units and in metres. */
-  heightFile: z.number(),
-  heightMetres: z.number(),
+  heightFile: number;
+  heightMetres: number;
   /** Lowest point of the figure along up, metres. */
-  floorMetres: z.number(),
+  floorMetres: number;
   /** Sentences on what was found and done. */
-  notes: z.array(z.string()),
-});
-export type Normalisation = z.infer<typeof NormalisationSchema>;
+  notes: string[];
+}
 
 /** Heights of a figure that pass as metres without a question. */
 const PLAUSIBLE_METRES: readonly [number, number] = [0.4, 6];

@@ -3,7 +3,7 @@ import { angleBetween, type Vec3 } from '../math/vec3';
 import type { RoleFrame } from './role-frames';
 import { yawBetween } from './measure-posture';
 
-export type PostureClass = 'T' | 'A' | 'other';
+type PostureClass = 'T' | 'A' | 'other';
 
 export interface PostureSummary {
   readonly class: PostureClass;

@@ -7,7 +7,7 @@ import type { Normalisation } from '../normalise/normalise';
 import type { Rig } from '../rig/rig';
 
 /** Bones straighter than this do not show their hinge. */
-export const STRAIGHT_RAD = (2 * Math.PI) / 180;
+const STRAIGHT_RAD = (2 * Math.PI) / 180;
 
 /** Direction and hinge of one role's segment in the body frame (x left, y up, z forward), unit vectors. */
 export interface RoleFrame {
@@ -19,7 +19,7 @@ export interface RoleFrame {
 }
 
 /** Role -> bone index. */
-export type RoleBones = ReadonlyMap<string, number>;
+type RoleBones = ReadonlyMap<string, number>;
 
 export interface FrameInput {
   readonly rig: Rig;

@@ -5,14 +5,14 @@ const Vec3Schema = z.tuple([z.number(), z.number(), z.number()]).readonly();
 const QuatSchema = z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly();
 const Mat4Schema = z.array(z.number()).length(16).readonly();
 
-export const TransformSchema = z.strictObject({ translation: Vec3Schema, rotation: QuatSchema, scale: Vec3Schema });
+const TransformSchema = z.strictObject({ translation: Vec3Schema, rotation: QuatSchema, scale: Vec3Schema });
 export type Transform = z.infer<typeof TransformSchema>;
 
 /**
  * One bone of a file. All spaces are the file's own (file units, file axes); nothing is normalised here.
  * `bones` lists are in parent-before-child order, so `parent < index` always holds.
  */
-export const BoneSchema = z.strictObject({
+const BoneSchema = z.strictObject({
   index: z.int().nonnegative(),
   /** The file's own name, exactly; a stand-in (`node 12`) when the file gives none, see `isNamed`. */
   name: z.string(),
@@ -36,7 +36,7 @@ export const BoneSchema = z.strictObject({
 });
 export type Bone = z.infer<typeof BoneSchema>;
 
-export const ExtraSchema = z.strictObject({
+const ExtraSchema = z.strictObject({
   kind: z.enum(['camera', 'light', 'empty', 'container', 'rigid-mesh', 'static-mesh', 'further-root']),
   name: z.string(),
   nodeIndex: z.int().nonnegative(),
@@ -45,7 +45,7 @@ export const ExtraSchema = z.strictObject({
 });
 export type Extra = z.infer<typeof ExtraSchema>;
 
-export const ClipSchema = z.strictObject({
+const ClipSchema = z.strictObject({
   name: z.string(),
   durationSeconds: z.number().nonnegative(),
   keyCount: z.int().nonnegative(),
@@ -57,7 +57,7 @@ export const ClipSchema = z.strictObject({
 export type Clip = z.infer<typeof ClipSchema>;
 
 /** How far another pose in the file lies from its rest. */
-export const PoseComparisonSchema = z.strictObject({
+const PoseComparisonSchema = z.strictObject({
   pose: z.enum(['bind', 'frame']),
   /** Clip whose first frame it is, or -1. */
   clip: z.int().min(-1),

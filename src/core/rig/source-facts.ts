@@ -1,12 +1,12 @@
 import { z } from 'zod';
 
-export const SOURCE_FORMATS = ['glb', 'gltf', 'vrm', 'fbx', 'collada', 'bvh'] as const;
+const SOURCE_FORMATS = ['glb', 'gltf', 'vrm', 'fbx', 'collada', 'bvh'] as const;
 export type SourceFormat = (typeof SOURCE_FORMATS)[number];
 
 const Text = z.string().max(2_000);
 
 /** What a texture reference of the file came to. */
-export const TextureFactSchema = z.strictObject({
+const TextureFactSchema = z.strictObject({
   /** The reference as the file writes it, or the image's name where it is embedded. */
   name: Text,
   status: z.enum(['embedded', 'resolved', 'missing', 'supplied']),

@@ -1,5 +1,5 @@
 /** What a key does, as a person reads it. */
-export interface KeyEntry {
+interface KeyEntry {
   readonly keys: readonly string[];
   readonly text: string;
 }

@@ -5,9 +5,9 @@ import { useEffect, useMemo, useSyncExternalStore } from 'react';
 import { pendingQuery, settleQuery, subscribeToQuery, writeQuery } from './pending-query';
 
 export const VIEWS = ['front', 'side', 'top', 'free'] as const;
-export type ViewName = (typeof VIEWS)[number];
+type ViewName = (typeof VIEWS)[number];
 export const MESH_MODES = ['solid', 'see-through', 'hidden'] as const;
-export type MeshMode = (typeof MESH_MODES)[number];
+type MeshMode = (typeof MESH_MODES)[number];
 
 export interface Selection {
   readonly role: string | null;

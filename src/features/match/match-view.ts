@@ -44,7 +44,7 @@ export const orderProblems = (fit: FitView): readonly (readonly [role: string, a
   fit.findings.filter((finding) => finding.check === 'tree-order' && finding.roles.length > 1).map((finding) => [finding.roles[0], finding.roles[1]]);
 
 /** Confidence of the first pass, where the bone is still the one it proposed. */
-export function confidenceOf(character: CharacterView, role: string, boneIndex: number): number | null {
+function confidenceOf(character: CharacterView, role: string, boneIndex: number): number | null {
   const match = character.match.assignments[role];
   return match?.boneIndex === boneIndex ? match.confidence : null;
 }

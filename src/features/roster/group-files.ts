@@ -4,7 +4,7 @@ export interface UploadGroup {
   readonly files: readonly NamedFile[];
 }
 
-export interface NamedFile {
+interface NamedFile {
   /** Path below the dropped folder, forward slashes. */
   readonly path: string;
   readonly file: File;

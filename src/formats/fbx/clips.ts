@@ -12,7 +12,7 @@ const RATES = [30, 120, 100, 60, 50, 48, 30, 30, 29.97, 29.97, 25, 24, 1000, 23.
 const MAX_FRAMES = 200_000;
 const CHANNELS = { 'Lcl Translation': 'translation', 'Lcl Rotation': 'rotationDeg', 'Lcl Scaling': 'scaling' } as const;
 
-export function framesPerSecond({ settings }: FbxObjects): number {
+function framesPerSecond({ settings }: FbxObjects): number {
   const rate = RATES[settings.number('TimeMode', 0)] || settings.number('CustomFrameRate', 30);
   return rate > 0 && rate <= 1000 ? rate : 30;
 }

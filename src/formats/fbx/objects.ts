@@ -14,7 +14,7 @@ export interface FbxObject {
   readonly properties: Properties;
 }
 
-export interface FbxLink {
+interface FbxLink {
   readonly object: FbxObject;
   /** The property that the connection ends in; empty for object to object. */
   readonly property: string;

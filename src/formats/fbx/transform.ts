@@ -30,7 +30,7 @@ export interface TransformStack {
 }
 
 /** Rotation by Euler angles in degrees; "xyz" turns about x first. */
-export function eulerRotation(degrees: Vec3, order: Order = 'xyz'): Quat {
+function eulerRotation(degrees: Vec3, order: Order = 'xyz'): Quat {
   const angle = { x: degrees[0], y: degrees[1], z: degrees[2] };
   const [first, second, third] = ([...order] as ('x' | 'y' | 'z')[]).map((axis) => fromAxisAngle(AXES[axis], (angle[axis] * Math.PI) / 180));
   return normalise(times(third, times(second, first)));

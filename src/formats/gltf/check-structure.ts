@@ -3,7 +3,7 @@ import { spendBytes } from '@/core/errors/byte-budget';
 import { YarvoError } from '@/core/errors/yarvo-error';
 
 /** Limits that keep a hostile file from claiming more than a character can need. */
-export const STRUCTURE_LIMITS = { nodes: 20_000, accessors: 100_000, elementCount: 20_000_000, depth: 1_000 } as const;
+const STRUCTURE_LIMITS = { nodes: 20_000, accessors: 100_000, elementCount: 20_000_000, depth: 1_000 } as const;
 
 const Index = z.int().nonnegative();
 const Numbers = (length: number) => z.array(z.number()).length(length);

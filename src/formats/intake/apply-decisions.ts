@@ -71,7 +71,7 @@ function setLocal(node: Node, local: Mat4): void {
  * Bind matrices may be written in the space of a container above the bones; the offset of the bone that carries most
  * of the mesh tells which. Identity where rest and bind differ by more than such an offset.
  */
-export function bindGauge(rig: Rig): Mat4 {
+function bindGauge(rig: Rig): Mat4 {
   const offsets = rig.bones.flatMap((bone) => {
     const inverse = bone.bindWorld && invertAffine(bone.bindWorld);
     return inverse ? [multiply(bone.restWorld, inverse)] : [];

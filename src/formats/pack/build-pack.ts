@@ -59,10 +59,10 @@ export interface Pack {
   readonly manifest: Manifest;
 }
 
-export const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
 /** "Eel seller" -> "eel-seller": safe in a path on every system. */
-export const slugOf = (name: string): string => name.normalize('NFKD').replace(/[^A-Za-z0-9]+/g, '-').replace(/^-+|-+$/g, '').toLowerCase() || 'character';
+const slugOf = (name: string): string => name.normalize('NFKD').replace(/[^A-Za-z0-9]+/g, '-').replace(/^-+|-+$/g, '').toLowerCase() || 'character';
 
 /**
  * Writes the character for the engine, reads the written file back, judges it, and packs it with crosswalk and manifest.

@@ -4,7 +4,7 @@ import { getBlob, putBlob } from '../blobs/blob-store';
 import { models } from '../database/models';
 
 /** "given" came with the upload; "supplied" was added later for a reference that led nowhere. */
-export type FilePurpose = 'given' | 'supplied';
+type FilePurpose = 'given' | 'supplied';
 
 export interface SourceFileRecord {
   readonly path: string;

@@ -29,7 +29,7 @@ export interface IntakeRequest {
 }
 
 /** Files of one upload, all together. */
-export const MAX_UPLOAD_FILES = 2_000;
+const MAX_UPLOAD_FILES = 2_000;
 /** A sender who got no answer tries again within minutes. */
 const AGAIN_WITHIN_MS = 10 * 60_000;
 

@@ -18,7 +18,7 @@ export function isAway(error: unknown): boolean {
   return AWAY_CODES.has(code) || AWAY_NAMES.has((error as Error | null)?.name ?? '');
 }
 
-export function isDiskFull(error: unknown): boolean {
+function isDiskFull(error: unknown): boolean {
   const driver = driverErrorOf(error);
   if (!driver) return (error as { code?: string } | null)?.code === 'ENOSPC';
   return driver.code === 'ENOSPC' || FULL_ERRNOS.has(driver.errno ?? 0) || FULL_WORDS.test(driver.sqlMessage ?? '');

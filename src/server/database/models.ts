@@ -1,20 +1,20 @@
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize';
 import { database } from './connection';
 
-export interface BlobRow { hash: string; sizeBytes: number; chunkCount: number; createdAt: Date }
-export interface BlobChunkRow { hash: string; sequence: number; content: Buffer }
-export interface CharacterRow {
+interface BlobRow { hash: string; sizeBytes: number; chunkCount: number; createdAt: Date }
+interface BlobChunkRow { hash: string; sequence: number; content: Buffer }
+interface CharacterRow {
   id: string; name: string; fileName: string; blobHash: string; mainPath: string; joinedInto: string | null; state: string; kind: string; bones: number; isHumanoid: boolean; portrait: string; createdBy: string; createdAt: Date;
   /** Set while the character is put away. */
   archivedAt: Date | null;
   /** When the sender was told of it; null where Yarvo ended before it could. */
   answeredAt: Date | null;
 }
-export interface SourceFileRow { characterId: string; path: string; blobHash: string; purpose: string; createdBy: string; createdAt: Date }
+interface SourceFileRow { characterId: string; path: string; blobHash: string; purpose: string; createdBy: string; createdAt: Date }
 export interface InterpretationRow { characterId: string; decisionsKey: string; glbHash: string; rig: string; firstPass: string; sheet: string; origins: string; portrait: string; createdAt: Date }
-export interface FitRow { id: string; characterId: string; definitionId: string; revision: number; doubts: number; blockers: number; countedBy: string; updatedAt: Date }
-export interface FitChangeRow { fitId: string; revision: number; kind: string; description: string; action: string | null; state: string; author: string; changeId: string | null; createdAt: Date }
-export interface HandoffRow { id: string; characterId: string; characterName: string; version: number; fileName: string; blobHash: string; manifest: string; author: string; createdAt: Date }
+interface FitRow { id: string; characterId: string; definitionId: string; revision: number; doubts: number; blockers: number; countedBy: string; updatedAt: Date }
+interface FitChangeRow { fitId: string; revision: number; kind: string; description: string; action: string | null; state: string; author: string; changeId: string | null; createdAt: Date }
+interface HandoffRow { id: string; characterId: string; characterName: string; version: number; fileName: string; blobHash: string; manifest: string; author: string; createdAt: Date }
 
 type Table<Row extends object> = ModelStatic<Model<Row, Row> & Row>;
 

@@ -15,7 +15,7 @@ export interface Stop {
   readonly align: 'middle' | 'start' | 'end';
 }
 
-export interface Track {
+interface Track {
   readonly side: 'left' | 'right' | 'centre';
   readonly points: readonly (readonly [number, number])[];
   readonly isThin: boolean;
