@@ -27,7 +27,7 @@ export class YarvoProcess {
     const child = spawn('./start', ['--port', String(this.port), '--data', this.data, '--no-demo'], {
       cwd: ROOT,
       stdio: ['ignore', 'pipe', 'pipe'],
-      env: { ...process.env, ...this.environment },
+      env: { ...withoutSettings(process.env), ...this.environment },
     });
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk: Buffer) => { this.said = (this.said + chunk.toString()).slice(-20_000); });
     this.child = child;
@@ -83,6 +83,10 @@ export class YarvoProcess {
     return new Promise((resolve) => child.once('exit', (code) => resolve(code)));
   }
 }
+
+/** A test run has settings of its own, for a database that is not this one's. */
+const withoutSettings = (environment: NodeJS.ProcessEnv): NodeJS.ProcessEnv =>
+  Object.fromEntries(Object.entries(environment).filter(([name]) => !name.startsWith('YARVO_'))) as NodeJS.ProcessEnv;
 
 /** Memory of a process that is in use, bytes; 0 for one that is gone. */
 export function residentBytes(pid: number): number {
