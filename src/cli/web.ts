@@ -6,6 +6,7 @@ import { checkRequest, type Refusal } from '@/server/access/check-request';
 import { contentPolicy, makeNonce } from '@/server/access/content-policy';
 import { setDatabaseStatus, type DatabaseStatus } from '@/server/database/database-status';
 import { log } from '@/server/log/logger';
+import { CANNOT_LISTEN } from './serve/exit-codes';
 
 /**
  * The web server: who may use it is decided here, before the framework sees a request. Started by the supervisor with
@@ -85,6 +86,12 @@ process.on('unhandledRejection', (error) => log().error({ err: error }, 'unhandl
 process.on('uncaughtException', (error) => {
   log().fatal({ err: error }, 'uncaught exception');
   process.exit(1);
+});
+
+// Nothing that is started again would change this.
+server.once('error', (error: NodeJS.ErrnoException) => {
+  log().fatal({ err: error }, 'the port cannot be opened');
+  process.exit(CANNOT_LISTEN);
 });
 
 await app.prepare();

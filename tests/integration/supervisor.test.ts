@@ -80,6 +80,16 @@ describe('before anything is set up', () => {
     (await prepareFolder(await options(data), () => {})).release();
   });
 
+  it('of two starts on one port the second is refused, though nobody listens yet', async () => {
+    const first = await options(await newFolder());
+    const second = { ...(await options(path.join(await newFolder(), 'data'))), port: first.port };
+    const lock = await prepareFolder(first, () => {});
+    await expect(prepareFolder(second, () => {})).rejects.toThrow(`Port ${first.port} is in use`);
+    expect(existsSync(second.data)).toBe(false);
+    lock.release();
+    (await prepareFolder(second, () => {})).release();
+  });
+
   it('a lock ends with the process that held it, however that died', async () => {
     const holder = spawn(process.execPath, ['--import', 'tsx', '-e', `import { tryLock } from '${ROOT}/src/cli/serve/lock.ts'; await tryLock('test', 'x'); setInterval(() => {}, 1000); console.log('held');`], { stdio: ['ignore', 'pipe', 'inherit'], cwd: ROOT });
     await new Promise((resolve) => holder.stdout.once('data', resolve));

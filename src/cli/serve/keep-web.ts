@@ -6,6 +6,7 @@ import { folderArgument, forgetProcess, rememberProcess } from '@/server/databas
 import { terminate } from '@/server/database/terminate';
 import { log } from '@/server/log/logger';
 import { BackOff } from './back-off';
+import { CANNOT_LISTEN } from './exit-codes';
 
 export interface WebOptions {
   readonly root: string;
@@ -27,6 +28,7 @@ export interface KeptWeb {
 /** Ended this often in a row without having answered: it will not answer the next time either. */
 const MOST_FAILURES = 6;
 const PATIENCE_MS = 6_000;
+const PORT_TAKEN = 'The port was taken by another program meanwhile';
 
 /** The web server, started again whenever it ends by itself; killed by the kernel when this process dies. */
 export function keepWeb({ root, entries, data, onReady, say }: WebOptions): KeptWeb {
@@ -48,7 +50,7 @@ export function keepWeb({ root, entries, data, onReady, say }: WebOptions): Kept
       });
       current = child;
       const ended = new Promise<string>((resolve) => {
-        child.once('exit', (code, signal) => resolve(signal ?? `exit code ${code}`));
+        child.once('exit', (code, signal) => resolve(signal ?? (code === CANNOT_LISTEN ? PORT_TAKEN : `exit code ${code}`)));
         child.once('error', (error) => resolve(error.message));
       });
       if (child.pid) await rememberProcess(data, child.pid, 'web');
@@ -62,6 +64,7 @@ export function keepWeb({ root, entries, data, onReady, say }: WebOptions): Kept
       const why = await ended;
       if (isStopping) break;
       log().error({ why }, 'the web server ended');
+      if (why === PORT_TAKEN) return `${why}.`;
       if (failures >= MOST_FAILURES) return `The web server ended ${failures} times in a row (${why}); the log says why.`;
       say(`the web server ended (${why}); starting it again`);
       await wait(backOff.next(Date.now() - started));

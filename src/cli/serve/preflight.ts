@@ -17,14 +17,17 @@ const ROOM = { fresh: 400 * MEGABYTE, kept: 64 * MEGABYTE } as const;
  * Everything that can be known before anything is set up: nobody else works on the folder, the port is free, the disk
  * can be written and has room. What a killed Yarvo left running is ended on the way.
  * @param say is told what was cleaned up.
- * @returns the lock on the data folder; it must be held as long as Yarvo runs.
+ * @returns the lock on the data folder and the port; it must be held as long as Yarvo runs.
  * @throws {StartError}
  */
 export async function prepareFolder(options: ServeOptions, say: (text: string) => void): Promise<Lock> {
   const { data } = options;
   const lock = await tryLock('data', realPathOf(data));
   if (!lock) throw new StartError(`Yarvo runs on ${data} already. End it, or name another folder with --data.`);
+  // The port itself is opened last, after minutes perhaps: until then two starts would both find it free.
+  const portLock = await tryLock('port', String(options.port));
   try {
+    if (!portLock) throw new StartError(portInUse(options.port));
     await assertOurs(options);
     if (await endOrphan(data, 'web')) say('ended a web server that a killed Yarvo had left running');
     if (await endOrphan(data, 'database')) say('ended a database that a killed Yarvo had left running');
@@ -32,9 +35,10 @@ export async function prepareFolder(options: ServeOptions, say: (text: string) =
     await assertRoom(data, options.isFresh);
     if (options.isFresh) await rm(data, { recursive: true, force: true });
     await assertWritable(data);
-    return lock;
+    return { release: () => { lock.release(); portLock.release(); } };
   } catch (error) {
     lock.release();
+    portLock?.release();
     throw error instanceof StartError ? error : new StartError(sentenceOf(error));
   }
 }
@@ -52,12 +56,14 @@ async function assertOurs({ data, isFresh }: ServeOptions): Promise<void> {
   if (!isOurs) throw new StartError(`--fresh: ${data} was not made by Yarvo, so it is left alone. Remove it by hand or name another folder.`);
 }
 
+const portInUse = (port: number): string => `Port ${port} is in use by another program. End it, or name another port with --port.`;
+
 function assertPortFree({ port, host }: ServeOptions): Promise<void> {
   return new Promise((resolve, reject) => {
     const probe = createServer();
     probe.once('error', (error: NodeJS.ErrnoException) => {
       const why: Record<string, string> = {
-        EADDRINUSE: `Port ${port} is in use by another program. End it, or name another port with --port.`,
+        EADDRINUSE: portInUse(port),
         EACCES: `Port ${port} needs more rights than you have. Name another one with --port.`,
         EADDRNOTAVAIL: `${host} is not an address of this machine. Name another one with --host.`,
         ENOTFOUND: `${host} is not a name that this machine knows. Name another one with --host.`,
