@@ -10,6 +10,7 @@ import type { Problem } from '@/core/errors/yarvo-error';
 import { putBlob } from '@/server/blobs/blob-store';
 import { findCharacter } from '@/server/characters/character-repository';
 import { archiveCharacters, countRemains, deleteCharacter } from '@/server/characters/delete-character';
+import { hasCanonical } from '@/server/characters/interpretations';
 import { joinCharacters } from '@/server/characters/join-characters';
 import { readCharacter } from '@/server/characters/read-characters';
 import { takeIn, takeInFile } from '@/server/characters/take-in';
@@ -282,7 +283,11 @@ describe('upkeep', () => {
     // The fit's own and the one that undo leads to stay.
     expect((await runUpkeep(later)).readings).toBe(2);
     const before = await readCharacter(id);
-    for (const baseRevision of [3, 4, 5]) expect(await undoFit(id, { baseRevision, author: 'Maren' })).toMatchObject({ ok: true });
+    for (const baseRevision of [3, 4, 5]) {
+      expect(await undoFit(id, { baseRevision, author: 'Maren' })).toMatchObject({ ok: true });
+      // What the stage draws is there again as well.
+      expect(await hasCanonical(id, (await readCharacter(id))?.modelHash ?? '')).toBe(true);
+    }
     expect((await readCharacter(id))?.normalisation.scale).not.toBe(before?.normalisation.scale);
   });
 

@@ -30,9 +30,11 @@ export interface PreparedReading {
 
 type Subject = Pick<CharacterRecord, 'id' | 'mainPath'>;
 
+const HOLDER = globalThis as { yarvoReadings?: Map<string, InterpretationRecord> };
 /** Parsing one once serves many requests. */
 const MAX_CACHED = 32;
-const parsed = new Map<string, InterpretationRecord>();
+/** On the global scope, since the framework may load modules twice, and what is removed must be gone for all. */
+const parsed = (HOLDER.yarvoReadings ??= new Map());
 /** Requests for the same reading at the same moment share one. */
 const underway = new Map<string, Promise<PreparedReading>>();
 
@@ -137,6 +139,8 @@ export async function hasCanonical(characterId: string, glbHash: string): Promis
 
 /** Removes a character's readings that are older than `before`, but for those under the given keys. @returns how many. */
 export async function removeReadings(characterId: string, keptKeys: readonly string[], before: Date): Promise<number> {
+  // One that is at hand but not kept would never be kept again.
+  for (const key of [...parsed.keys()]) if (key.startsWith(`${characterId} `)) parsed.delete(key);
   return models().Interpretation.destroy({
     where: { characterId, decisionsKey: { [Op.notIn]: [...keptKeys] }, createdAt: { [Op.lt]: before } },
   });

@@ -33,8 +33,12 @@ const MAX_UPLOAD_FILES = 2_000;
 /** A sender who got no answer tries again within minutes. */
 const AGAIN_WITHIN_MS = 10 * 60_000;
 
-/** Characters of uploads that are on their way in this process: their senders still wait for an answer. */
-const onTheirWay = new Set<string>();
+const HOLDER = globalThis as { yarvoOnTheirWay?: Set<string> };
+/**
+ * Characters of uploads that are on their way in this process: their senders still wait for an answer. On the global
+ * scope, since the framework may load modules twice.
+ */
+const onTheirWay = (HOLDER.yarvoOnTheirWay ??= new Set());
 
 /** What became of an upload, and what to call once its sender was told. */
 export interface Arrival {
@@ -73,8 +77,7 @@ export async function receive({ files, author, signal }: IntakeRequest): Promise
     }
     signal?.throwIfAborted();
   } catch (error) {
-    await takeBack(characters);
-    unanswered();
+    await takeBack(characters).finally(unanswered);
     throw signal?.aborted ? cancelled(place) : error;
   }
   if (characters.length === 0) throw new YarvoError(refused[0].problem);
@@ -226,11 +229,11 @@ function distinctFiles(files: readonly SourceFile[]): SourceFile[] {
   const seen = new Set<string>();
   for (const file of files) {
     const path = plainPath(file.path);
-    assertName(path);
     const key = `${blobHashOf(file.bytes)} ${path}`;
     if (seen.has(key)) continue;
     seen.add(key);
     const free = byPath.has(path) ? numbered({ ...file, path }, byPath) : { ...file, path };
+    assertName(free.path);
     byPath.set(free.path, free);
   }
   return [...byPath.values()];
