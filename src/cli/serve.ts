@@ -68,7 +68,7 @@ const environmentFor = (options: ServeOptions, own: KeptDatabase | null, entries
   YARVO_WORKERS: entries,
   YARVO_PORT: String(options.port),
   YARVO_HOST: options.host,
-  ...(own && { YARVO_DB_HOST: own.host, YARVO_DB_PORT: String(own.port), YARVO_DB_PASSWORD: own.password}),
+  ...(own && { YARVO_DB_HOST: own.host, YARVO_DB_PORT: String(own.port), YARVO_DB_PASSWORD: own.password }),
 });
 
 function sayWhere({ host, port }: ServeOptions): void {
@@ -80,7 +80,9 @@ function sayWhere({ host, port }: ServeOptions): void {
 async function openLog(data: string): Promise<string> {
   const file = path.join(data, 'logs', 'yarvo.log');
   await mkdir(path.dirname(file), { recursive: true });
-  if (existsSync(file) && (await stat(file)).size > LARGEST_LOG_BYTES) await rename(file, `${file}.1`);
+  for (const known of [file, path.join(path.dirname(file), 'database.log')]) {
+    if (existsSync(known) && (await stat(known)).size > LARGEST_LOG_BYTES) await rename(known, `${known}.1`);
+  }
   return file;
 }
 

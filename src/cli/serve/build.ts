@@ -45,10 +45,14 @@ function buildPages(root: string, say: (text: string) => void): Promise<void> {
       stdio: ['ignore', 'pipe', 'inherit'],
       env: { ...process.env, NEXT_TELEMETRY_DISABLED: '1' },
     });
+    // A start that is told to end in the middle of it takes the build with it.
+    const end = () => void build.kill('SIGKILL');
+    process.once('exit', end);
     let said = '';
     build.stdout.on('data', (chunk: Buffer) => { said += chunk.toString(); });
     build.once('error', reject);
     build.once('close', (code) => {
+      process.off('exit', end);
       if (code === 0) return resolve();
       say(said);
       reject(new StartError('The pages could not be built; what is wrong stands above.'));
