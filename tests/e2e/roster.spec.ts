@@ -14,7 +14,7 @@ test('lists the cast with portrait, state, doubts and blockers', async ({ page }
   }
 });
 
-test('a GLB dropped on the page is taken in and can be opened', async ({ page }) => {
+test('a GLB dropped on the page is added and can be opened', async ({ page }) => {
   const bytes = await readFile('demo/files/lamplighter.glb');
   await openRoster(page);
   await files(page).setInputFiles([{ name: 'night-watch.glb', ...GLB, buffer: bytes }]);

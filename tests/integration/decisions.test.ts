@@ -22,7 +22,7 @@ import { initialFit } from '@/core/fit/fit';
 import { NO_DECISIONS } from '@/core/intake/decisions';
 import { RigSchema } from '@/core/rig/rig';
 import { listRoster, readCharacter } from '@/server/characters/read-characters';
-import { takeInFile } from '@/server/characters/take-in';
+import { addFile } from '@/server/characters/add-files';
 import { models } from '@/server/database/models';
 import { changeFit, redoFit, undoFit } from '@/server/fits/change-fit';
 import { handOff } from '@/server/handoffs/hand-off';
@@ -34,7 +34,7 @@ import { withFreshDatabase } from './fresh-database';
 
 withFreshDatabase();
 
-const take = async (name: string) => (await takeInFile({ bytes: await CAST[name].make(), fileName: name, author: 'Maren' })).id;
+const take = async (name: string) => (await addFile({ bytes: await CAST[name].make(), fileName: name, author: 'Maren' })).id;
 const view = async (id: string): Promise<CharacterView> => (await readCharacter(id)) as CharacterView;
 const at = (characterId: string) => ({ params: Promise.resolve({ characterId }) });
 const json = (body: unknown) => new Request('http://yarvo.test/', { method: 'POST', body: JSON.stringify(body), headers: { cookie: 'yarvo-who=Odo' } });
@@ -154,7 +154,7 @@ describe('several files as one character', () => {
   it('are proposed when names and places agree, joined when a person says so, and come apart on undo', async () => {
     const whole = lamplighter();
     const isHat = (part: { material: string }) => part.material === 'hat';
-    const body = (await takeInFile({ bytes: await writeFigure({ ...whole, parts: whole.parts.filter((part) => !isHat(part)) }), fileName: 'lamp-body.glb', author: 'Maren' })).id;
+    const body = (await addFile({ bytes: await writeFigure({ ...whole, parts: whole.parts.filter((part) => !isHat(part)) }), fileName: 'lamp-body.glb', author: 'Maren' })).id;
     const hatFiles = { 'lamp-hat.glb': await writeFigure({ ...whole, parts: whole.parts.filter(isHat), clips: [] }), 'felt.png': writePng(2, 2, () => [1, 1, 1]) };
     const hat = ((await (await postCharacter(form(hatFiles))).json()) as { characters: { id: string }[] }).characters[0].id;
     const other = await take('net-mender.glb');

@@ -4,7 +4,7 @@ import { QUAY } from '@/core/definition/quay';
 import { FitActionSchema, type FitAction } from '@/core/fit/fit-actions';
 import { POST as postChange } from '@/app/api/characters/[characterId]/fit/changes/route';
 import { findCharacter } from '@/server/characters/character-repository';
-import { takeInFile } from '@/server/characters/take-in';
+import { addFile } from '@/server/characters/add-files';
 import { closeDatabase } from '@/server/database/connection';
 import { models } from '@/server/database/models';
 import { changeFit, readFitView, redoFit, undoFit } from '@/server/fits/change-fit';
@@ -14,7 +14,7 @@ import { withFreshDatabase } from './fresh-database';
 
 withFreshDatabase();
 
-const newCharacter = async () => (await takeInFile({ bytes: await writeFigure(eelSeller()), fileName: 'eel-seller.glb', author: 'Maren' })).id;
+const newCharacter = async () => (await addFile({ bytes: await writeFigure(eelSeller()), fileName: 'eel-seller.glb', author: 'Maren' })).id;
 const viewOf = async (id: string) => readFitView((await findCharacter(id)) ?? (() => { throw new Error('lost'); })());
 
 describe('changing a fit', () => {

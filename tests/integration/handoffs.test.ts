@@ -7,7 +7,7 @@ import { CrosswalkSchema } from '@/core/handoff/crosswalk';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { ManifestSchema } from '@/formats/pack/build-pack';
 import { readCharacter } from '@/server/characters/read-characters';
-import { takeInFile } from '@/server/characters/take-in';
+import { addFile } from '@/server/characters/add-files';
 import { changeFit } from '@/server/fits/change-fit';
 import { eelSeller } from '../../demo/cast/eel-seller';
 import { writeFigure } from '../../demo/figure/write-figure';
@@ -15,7 +15,7 @@ import { countRows, withFreshDatabase } from './fresh-database';
 
 withFreshDatabase();
 
-const newCharacter = async () => (await takeInFile({ bytes: await writeFigure(eelSeller()), fileName: 'eel-seller.glb', author: 'Maren' })).id;
+const newCharacter = async () => (await addFile({ bytes: await writeFigure(eelSeller()), fileName: 'eel-seller.glb', author: 'Maren' })).id;
 const handOff = (characterId: string) => postHandoff(new Request('http://yarvo.test/', { method: 'POST', headers: { cookie: 'yarvo-who=Odo' } }), { params: Promise.resolve({ characterId }) });
 const pack = async (characterId: string, version: string) => new Uint8Array(await (await getPack(new Request('http://yarvo.test/'), { params: Promise.resolve({ characterId, version }) })).arrayBuffer());
 

@@ -5,7 +5,7 @@ import type { CharacterView, HistoryEntry } from '@/core/character/character-vie
 import { QUAY } from '@/core/definition/quay';
 import { FitActionSchema, type FitAction } from '@/core/fit/fit-actions';
 import { readCharacter } from '@/server/characters/read-characters';
-import { takeInFile } from '@/server/characters/take-in';
+import { addFile } from '@/server/characters/add-files';
 import { closeDatabase } from '@/server/database/connection';
 import { changeFit, changeIntake, redoFit, restoreFit, undoFit } from '@/server/fits/change-fit';
 import { CAST } from '../../demo/cast/cast';
@@ -15,7 +15,7 @@ import { withFreshDatabase } from './fresh-database';
 withFreshDatabase();
 
 const author = 'Maren';
-const take = async (name: string) => (await takeInFile({ bytes: await CAST[name].make(), fileName: name, author })).id;
+const take = async (name: string) => (await addFile({ bytes: await CAST[name].make(), fileName: name, author })).id;
 const view = async (id: string): Promise<CharacterView> => (await readCharacter(id)) as CharacterView;
 const revisionOf = async (id: string) => (await view(id)).fit.revision;
 const at = (characterId: string) => ({ params: Promise.resolve({ characterId }) });

@@ -20,7 +20,7 @@ const context = (characterId: string) => ({ params: Promise.resolve({ characterI
 const request = new Request('http://yarvo.test/');
 const NOTHING = { characters: 0, fits: 0, changes: 0, blobs: 0, chunks: 0, handoffs: 0 };
 
-describe('taking a file in', () => {
+describe('adding a file', () => {
   it('keeps it byte for byte and lists it with doubts and blockers', async () => {
     const bytes = await writeFigure(eelSeller());
     const response = await upload(bytes, 'eel-seller.glb', { cookie: 'yarvo-who=Maren%20Tideway' });

@@ -13,7 +13,7 @@ import { archiveCharacters, countRemains, deleteCharacter } from '@/server/chara
 import { hasCanonical } from '@/server/characters/interpretations';
 import { joinCharacters } from '@/server/characters/join-characters';
 import { readCharacter } from '@/server/characters/read-characters';
-import { takeIn, takeInFile } from '@/server/characters/take-in';
+import { addFiles, addFile } from '@/server/characters/add-files';
 import { database } from '@/server/database/connection';
 import { models } from '@/server/database/models';
 import { changeFit, changeIntake, readFitView, undoFit, type ChangeResult } from '@/server/fits/change-fit';
@@ -30,7 +30,7 @@ withFreshDatabase();
 
 const eel = await writeFigure(eelSeller());
 const lamp = await writeFigure(lamplighter());
-const take = async (fileName: string, bytes = eel) => (await takeInFile({ bytes, fileName, author: 'Maren' })).id;
+const take = async (fileName: string, bytes = eel) => (await addFile({ bytes, fileName, author: 'Maren' })).id;
 const fitOf = async (id: string) => readFitView((await findCharacter(id)) ?? (() => { throw new Error('lost'); })());
 const context = (characterId: string) => ({ params: Promise.resolve({ characterId }) });
 const json = (body: unknown, cookie = '') => new Request('http://yarvo.test/', { method: 'POST', headers: { 'content-type': 'application/json', cookie }, body: JSON.stringify(body) });
@@ -60,7 +60,7 @@ async function makeChange(id: string, role: string, author: string): Promise<Cha
 describe('many at once', () => {
   it('200 changes on 100 characters whose readings nobody has at hand all succeed', async () => {
     const one = await take('eel.glb');
-    // Ninety-nine copies of the row and what hangs on it: taking in so many files would take minutes.
+    // Ninety-nine copies of the row and what hangs on it: adding so many files would take minutes.
     const ids = [one];
     for (let copy = 1; copy < 100; copy++) ids.push(await copyCharacter(one, `Eel ${copy} of many`));
     const results = await Promise.all(ids.flatMap((id) => ['jaw', 'leftEye'].map((role) => makeChange(id, role, role))));
@@ -160,12 +160,12 @@ describe('all or nothing', () => {
   });
 
   it('two parts of one name in a form each keep their own bytes', async () => {
-    const { characters } = await takeIn({ files: [{ path: 'crew.glb', bytes: eel }, { path: 'crew.glb', bytes: lamp }, { path: 'crew.glb', bytes: lamp }], author: 'Maren' });
+    const { characters } = await addFiles({ files: [{ path: 'crew.glb', bytes: eel }, { path: 'crew.glb', bytes: lamp }, { path: 'crew.glb', bytes: lamp }], author: 'Maren' });
     expect(characters.map(({ name }) => name).sort()).toEqual(['Crew', 'Crew (2)']);
     const bones = await Promise.all(characters.map(async ({ id }) => (await findCharacter(id))?.bones));
     expect(new Set(bones).size).toBe(2);
     const textures = [{ path: 'skin.png', bytes: Uint8Array.of(1) }, { path: 'skin.png', bytes: Uint8Array.of(2) }];
-    await expect(takeIn({ files: [{ path: 'crew.glb', bytes: eel }, ...textures], author: 'Maren' })).rejects.toMatchObject({ problem: { code: 'same-path' } });
+    await expect(addFiles({ files: [{ path: 'crew.glb', bytes: eel }, ...textures], author: 'Maren' })).rejects.toMatchObject({ problem: { code: 'same-path' } });
   });
 
   it.each([['name', `${'n'.repeat(252)}.glb`], ['path', `${'d/'.repeat(160)}n.glb`]])('a %s that is too long is refused in words', async (_what, name) => {
@@ -198,7 +198,7 @@ describe('cancelling an upload', () => {
   it('in the middle of several models takes those back that were done', async () => {
     const abort = new AbortController();
     const files = [{ path: 'a.glb', bytes: eel }, { path: 'b.glb', bytes: lamp }];
-    const work = takeIn({ files, author: 'Maren', signal: abort.signal });
+    const work = addFiles({ files, author: 'Maren', signal: abort.signal });
     while ((await countRows()).characters === 0) await wait(5);
     abort.abort();
     await expect(work).rejects.toMatchObject({ problem: { code: 'cancelled' } });

@@ -4,7 +4,7 @@ import { models } from '@/server/database/models';
 import { database } from '@/server/database/connection';
 import * as ownNames from '@/server/database/migrations/0004-own-names';
 import { readCharacter } from '@/server/characters/read-characters';
-import { takeInFile } from '@/server/characters/take-in';
+import { addFile } from '@/server/characters/add-files';
 import { changeFit } from '@/server/fits/change-fit';
 import { eelSeller } from '../../demo/cast/eel-seller';
 import { writeFigure } from '../../demo/figure/write-figure';
@@ -19,7 +19,7 @@ const kept = async () => ({
 });
 
 it('fits of version 1 of the definition are carried over by names only, and back', async () => {
-  const { id } = await takeInFile({ bytes: await writeFigure(eelSeller()), fileName: 'eel.glb', author: 'Maren' });
+  const { id } = await addFile({ bytes: await writeFigure(eelSeller()), fileName: 'eel.glb', author: 'Maren' });
   const view = await readCharacter(id);
   const dangling = view?.match.spares.filter(({ kind }) => kind === 'dangling').map(({ boneIndex }) => boneIndex) ?? [];
   expect(dangling.length).toBeGreaterThan(3);

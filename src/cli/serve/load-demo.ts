@@ -2,14 +2,14 @@ import { existsSync } from 'node:fs';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { isModel } from '@/formats/source/source-format';
-import { takeInFile } from '@/server/characters/take-in';
+import { addFile } from '@/server/characters/add-files';
 import { models } from '@/server/database/models';
 
 const AUTHOR = 'demo';
 /** Stands in a data folder whose demo is whole: what was deleted since does not come back. */
 const MARKER = 'demo-loaded';
 
-/** Takes the demo cast in, once; where an earlier start was ended in the middle of it, the rest. */
+/** Adds the demo cast, once; where an earlier start was ended in the middle of it, the rest. */
 export async function loadDemo(root: string, data: string, say: (text: string) => void): Promise<void> {
   const marker = path.join(data, MARKER);
   if (existsSync(marker)) return;
@@ -19,7 +19,7 @@ export async function loadDemo(root: string, data: string, say: (text: string) =
   const files = (await readdir(folder)).filter(isModel).sort();
   for (const file of files.filter((name) => !known.has(name))) {
     const bytes = new Uint8Array(await readFile(path.join(folder, file)));
-    const { name } = await takeInFile({ bytes, fileName: file, author: AUTHOR });
+    const { name } = await addFile({ bytes, fileName: file, author: AUTHOR });
     say(`demo: ${name}`);
   }
   await writeFile(marker, '');

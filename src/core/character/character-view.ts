@@ -90,7 +90,7 @@ export interface CharacterView extends FirstPass {
   readonly handoffs: readonly HandoffView[];
 }
 
-export interface TakenIn {
+export interface Added {
   readonly id: string;
   readonly name: string;
   readonly fileName: string;
@@ -115,7 +115,7 @@ export interface CharacterRemains {
 
 /** What became of an upload. */
 export interface IntakeOutcome {
-  readonly characters: readonly TakenIn[];
+  readonly characters: readonly Added[];
   /** Models that could not be read, each with its reason. */
   readonly refused: readonly { readonly path: string; readonly problem: Problem }[];
 }

@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import { Check, LoaderCircle } from 'lucide-react';
-import type { TakenIn } from '@/core/character/character-view';
+import type { Added } from '@/core/character/character-view';
 import { ProblemNote } from '@/ui/ProblemNote';
 import type { Upload } from './use-uploads';
 
@@ -59,7 +59,7 @@ function Status({ upload }: { upload: Upload }) {
   }
 }
 
-function Kept({ character, isOnly }: { character: TakenIn; isOnly: boolean }) {
+function Kept({ character, isOnly }: { character: Added; isOnly: boolean }) {
   const { id, name, isAlreadyThere, sameAs } = character;
   return (
     <span className="whitespace-nowrap">

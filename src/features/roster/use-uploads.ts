@@ -2,7 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import { useCallback, useRef, useState } from 'react';
-import type { IntakeOutcome, JoinProposal, TakenIn } from '@/core/character/character-view';
+import type { IntakeOutcome, JoinProposal, Added } from '@/core/character/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { newId } from '@/ui/new-id';
 import { groupFiles, type UploadGroup } from './group-files';
@@ -15,7 +15,7 @@ export type Upload =
   /** Asked to end; what the server has kept is not known yet. */
   | { readonly id: number; readonly name: string; readonly status: 'cancelling' }
   /** `isLate`: it was done before the cancel reached the server. */
-  | { readonly id: number; readonly name: string; readonly status: 'done'; readonly characters: readonly TakenIn[]; readonly isLate?: boolean }
+  | { readonly id: number; readonly name: string; readonly status: 'done'; readonly characters: readonly Added[]; readonly isLate?: boolean }
   | { readonly id: number; readonly name: string; readonly status: 'failed'; readonly problem: Problem };
 
 type Answer = Partial<IntakeOutcome> & { readonly error?: Problem };
@@ -43,7 +43,7 @@ export function useUploads() {
   const update = useCallback((upload: Upload) => setUploads((list) => list.map((known) => (known.id === upload.id ? upload : known))), []);
   const addFailures = useCallback((refused: NonNullable<Answer['refused']>) => setUploads((list) => [...refused.map(({ path, problem }): Upload => ({ id: nextId.current++, name: path, status: 'failed', problem })), ...list]), []);
 
-  const send = useCallback((id: number, group: UploadGroup): Promise<readonly TakenIn[]> => new Promise((resolve) => {
+  const send = useCallback((id: number, group: UploadGroup): Promise<readonly Added[]> => new Promise((resolve) => {
     if (cancelled.current.has(id)) {
       resolve([]);
       return;
@@ -88,7 +88,7 @@ export function useUploads() {
   const add = useCallback((files: readonly File[]) => {
     const fresh = groupFiles(files).map((group) => ({ id: nextId.current++, group }));
     setUploads((list) => [...fresh.map(({ id, group }): Upload => ({ id, name: group.name, status: 'waiting' })), ...list]);
-    const taken: TakenIn[] = [];
+    const taken: Added[] = [];
     for (const { id, group } of fresh) chain.current = chain.current.then(async () => { taken.push(...(await send(id, group))); });
     chain.current = chain.current.then(async () => {
       const proposals = taken.length > 1 ? await proposeJoins(taken) : [];
@@ -125,12 +125,12 @@ export function useUploads() {
 }
 
 /** What the server has kept of an upload all the same; null where it did not answer. */
-async function cancelOnServer(uploadId: string): Promise<readonly TakenIn[] | null> {
+async function cancelOnServer(uploadId: string): Promise<readonly Added[] | null> {
   const response = await fetch(`/api/uploads/${uploadId}`, { method: 'DELETE' }).catch(() => null);
-  return response?.ok ? ((await response.json()) as { kept: TakenIn[] }).kept : null;
+  return response?.ok ? ((await response.json()) as { kept: Added[] }).kept : null;
 }
 
-async function proposeJoins(characters: readonly TakenIn[]): Promise<JoinProposal[]> {
+async function proposeJoins(characters: readonly Added[]): Promise<JoinProposal[]> {
   const response = await fetch('/api/joins', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ characterIds: characters.map((character) => character.id) }) }).catch(() => null);
   return response?.ok ? ((await response.json()) as { proposals: JoinProposal[] }).proposals : [];
 }

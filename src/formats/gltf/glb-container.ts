@@ -1,7 +1,7 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { parseGltfJson } from './parse-json';
 
-/** Largest file taken in, bytes. Bigger ones are refused before anything is parsed. */
+/** Largest file that is read, bytes. Bigger ones are refused before anything is parsed. */
 export const MAX_FILE_BYTES = 256 * 1024 * 1024;
 
 const MAGIC = 0x46546c67;

@@ -1,11 +1,11 @@
-import type { TakenIn } from '@/core/character/character-view';
+import type { Added } from '@/core/character/character-view';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { receive, type Arrival, type IntakeRequest } from './take-in';
+import { receive, type Arrival, type IntakeRequest } from './add-files';
 
 interface Upload {
   readonly abort: AbortController;
   /** What is kept of it once it has ended; never rejects. */
-  readonly kept: Promise<readonly TakenIn[]>;
+  readonly kept: Promise<readonly Added[]>;
 }
 
 const HOLDER = globalThis as { yarvoUploads?: Map<string, Upload> };
@@ -14,7 +14,7 @@ const uploads = (): Map<string, Upload> => (HOLDER.yarvoUploads ??= new Map());
 const KNOWN_FOR_MS = 5 * 60_000;
 
 /**
- * Takes an upload in under a name that its sender gave it, by which it can be cancelled.
+ * Adds the files of an upload under a name that its sender gave it, by which it can be cancelled.
  * @throws {YarvoError}
  */
 export async function receiveUpload(uploadId: string | null, request: IntakeRequest): Promise<Arrival> {
@@ -30,7 +30,7 @@ export async function receiveUpload(uploadId: string | null, request: IntakeRequ
 }
 
 /** Ends an upload. @returns what is kept of it all the same: all of it, where it had ended before. */
-export async function cancelUpload(uploadId: string): Promise<readonly TakenIn[]> {
+export async function cancelUpload(uploadId: string): Promise<readonly Added[]> {
   const upload = uploads().get(uploadId);
   upload?.abort.abort();
   return (await upload?.kept) ?? [];

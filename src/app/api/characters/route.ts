@@ -11,7 +11,7 @@ export const GET = (request?: Request): Promise<Response> =>
 const Query = z.object({ upload: z.uuid().nullable() });
 
 /**
- * Takes files in: one file as the body with `?name=`, or several as a form; `?upload=` names the upload, so that it can
+ * Adds files: one file as the body with `?name=`, or several as a form; `?upload=` names the upload, so that it can
  * be cancelled. 201 `{ characters, refused }`; 409 cancelled; 413 too large; 422 unreadable.
  */
 export const POST = (request: Request): Promise<Response> =>

@@ -1,13 +1,12 @@
 import { randomUUID } from 'node:crypto';
 import { Op, type Transaction } from 'sequelize';
-import type { CharacterState, IntakeOutcome, TakenIn } from '@/core/character/character-view';
+import type { CharacterState, IntakeOutcome, Added } from '@/core/character/character-view';
 import { YarvoError, type Problem } from '@/core/errors/yarvo-error';
 import { initialFit } from '@/core/fit/fit';
 import { NO_DECISIONS, type IntakeDecisions } from '@/core/intake/decisions';
 import { MAX_FILE_BYTES } from '@/formats/gltf/glb-container';
 import { lastPart, type SourceFile } from '@/formats/source/companions';
-import { shortenMiddle } from '@/core/text/shorten';
-import { isModel, isZip } from '@/formats/source/source-format';
+import { isZip } from '@/formats/source/source-format';
 import { blobHashOf, putBlob } from '../blobs/blob-store';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
@@ -20,6 +19,7 @@ import { deleteCharacter } from './delete-character';
 import { freeName, insertCharacter } from './character-repository';
 import { insertInterpretation } from './interpretations';
 import { insertSourceFiles } from './source-files';
+import { assertName, distinctFiles, nameFrom } from './upload-paths';
 
 export interface IntakeRequest {
   readonly files: readonly SourceFile[];
@@ -50,7 +50,7 @@ export interface Arrival {
 }
 
 /**
- * Takes an upload in: one character for each model in it, all other files as its companions. A model that cannot be
+ * Adds the files of an upload: one character for each model in it, all other files as its companions. A model that cannot be
  * read leaves no trace; the others are kept.
  * @throws {YarvoError} where nothing of the upload can be read; `cancelled` where the sender ended it, nothing kept.
  */
@@ -62,14 +62,14 @@ export async function receive({ files, author, signal }: IntakeRequest): Promise
   if (given.length > MAX_UPLOAD_FILES) throw new YarvoError({ code: 'too-many', message: `${given.length} files at once; ${MAX_UPLOAD_FILES} is the limit.`, place, remedy: 'Add them a folder at a time.' });
   const { models: paths } = await runListContents(given, place, signal);
   if (paths.length === 0) throw new YarvoError({ code: 'no-model', message: 'None of the files holds a model.', place, remedy: 'Drop a glTF, GLB, VRM, FBX, COLLADA or BVH file, or a zip with one.' });
-  const characters: TakenIn[] = [];
+  const characters: Added[] = [];
   const refused: { path: string; problem: Problem }[] = [];
   const unanswered = () => characters.forEach(({ id }) => onTheirWay.delete(id));
   try {
     for (const main of paths) {
       signal?.throwIfAborted();
       try {
-        characters.push(await takeInModel(main, companionsOf(main, paths, given), author, signal));
+        characters.push(await addModel(main, companionsOf(main, paths, given), author, signal));
       } catch (error) {
         signal?.throwIfAborted();
         refused.push({ path: main, problem: problemFor(error, main) });
@@ -89,7 +89,7 @@ export async function receive({ files, author, signal }: IntakeRequest): Promise
 }
 
 /** The same for a sender who is told at once. @throws {YarvoError} */
-export async function takeIn(request: IntakeRequest): Promise<IntakeOutcome> {
+export async function addFiles(request: IntakeRequest): Promise<IntakeOutcome> {
   const { outcome, answered } = await receive(request);
   await answered();
   return outcome;
@@ -99,7 +99,7 @@ const cancelled = (place: string): YarvoError =>
   new YarvoError({ code: 'cancelled', message: 'Cancelled; nothing was kept.', place, remedy: 'Drop the file again if it is wanted.' });
 
 /** What this upload made goes again: nobody has seen it yet. What was there before it stays. */
-async function takeBack(characters: readonly TakenIn[]): Promise<void> {
+async function takeBack(characters: readonly Added[]): Promise<void> {
   for (const { id, isAlreadyThere } of characters) if (!isAlreadyThere) await deleteCharacter(id, { withPacks: false });
 }
 
@@ -108,8 +108,8 @@ async function markAnswered(ids: readonly string[]): Promise<void> {
 }
 
 /** A single file as one character. @throws {YarvoError} */
-export async function takeInFile({ bytes, fileName, author }: { bytes: Uint8Array; fileName: string; author: string }): Promise<TakenIn> {
-  return (await takeIn({ files: [{ path: fileName, bytes }], author })).characters[0];
+export async function addFile({ bytes, fileName, author }: { bytes: Uint8Array; fileName: string; author: string }): Promise<Added> {
+  return (await addFiles({ files: [{ path: fileName, bytes }], author })).characters[0];
 }
 
 /** Other models of the upload are no companions, unless they share a zip with this one. */
@@ -117,12 +117,12 @@ function companionsOf(main: string, models: readonly string[], files: readonly S
   return files.filter((file) => file.path === main || !models.includes(file.path));
 }
 
-async function takeInModel(
+async function addModel(
   main: string,
   files: readonly SourceFile[],
   author: string,
   signal: AbortSignal | undefined,
-): Promise<TakenIn> {
+): Promise<Added> {
   assertName(main);
   const holder = files.find((file) => file.path === main) ?? files.find((file) => isZip(file.bytes)) ?? files[0];
   const there = await findUnanswered(holder, main);
@@ -154,7 +154,7 @@ async function takeInModel(
 }
 
 /** A character of the same file whose sender was never told of it, since Yarvo ended before it could answer. */
-async function findUnanswered(holder: SourceFile, main: string): Promise<TakenIn | null> {
+async function findUnanswered(holder: SourceFile, main: string): Promise<Added | null> {
   const rows = await models().Character.findAll({
     where: {
       blobHash: blobHashOf(holder.bytes),
@@ -170,7 +170,7 @@ async function findUnanswered(holder: SourceFile, main: string): Promise<TakenIn
 }
 
 /** A character that was made of the same file a moment ago: probably the same drop, twice. */
-async function findRecentTwin(blobHash: string, main: string, transaction: Transaction): Promise<TakenIn['sameAs'] | null> {
+async function findRecentTwin(blobHash: string, main: string, transaction: Transaction): Promise<Added['sameAs'] | null> {
   const row = await models().Character.findOne({
     where: { blobHash, mainPath: main, archivedAt: null, createdAt: { [Op.gt]: new Date(Date.now() - AGAIN_WITHIN_MS) } },
     order: [['createdAt', 'DESC']],
@@ -199,71 +199,4 @@ async function earlierDecisions(holder: SourceFile, main: string): Promise<{ nam
   const earlier = await models().Character.findOne({ where: { blobHash: blobHashOf(holder.bytes), mainPath: main }, order: [['createdAt', 'DESC']] });
   const fit = earlier && (await findCurrentFit(earlier.id));
   return fit && { name: earlier.name, decisions: { ...fit.state.intake, parts: [], supplied: [] } };
-}
-
-/** What the database has room for. */
-const NAME_LIMITS = { path: 300, fileName: 255 } as const;
-
-/** @throws {YarvoError} `name-too-long` */
-function assertName(path: string): void {
-  const fileName = lastPart(path);
-  const fail = (what: string, length: number, limit: number): never => {
-    throw new YarvoError({
-      code: 'name-too-long',
-      message: `The ${what} has ${length} characters; ${limit} is the limit.`,
-      place: shortenMiddle(path, 120),
-      remedy: 'Give the file a shorter name, or move it into fewer folders, and drop it again.',
-    });
-  };
-  if (fileName.length > NAME_LIMITS.fileName) fail("file's name", fileName.length, NAME_LIMITS.fileName);
-  if (path.length > NAME_LIMITS.path) fail("file's path", path.length, NAME_LIMITS.path);
-}
-
-/**
- * Files under plain paths, each path once: the same file sent twice counts once; another model of the same name gets a
- * number, so that each is read with its own bytes.
- * @throws {YarvoError} where a path is too long, or two companions of one name differ and none could be told apart.
- */
-function distinctFiles(files: readonly SourceFile[]): SourceFile[] {
-  const byPath = new Map<string, SourceFile>();
-  const seen = new Set<string>();
-  for (const file of files) {
-    const path = plainPath(file.path);
-    const key = `${blobHashOf(file.bytes)} ${path}`;
-    if (seen.has(key)) continue;
-    seen.add(key);
-    const free = byPath.has(path) ? numbered({ ...file, path }, byPath) : { ...file, path };
-    assertName(free.path);
-    byPath.set(free.path, free);
-  }
-  return [...byPath.values()];
-}
-
-function numbered(file: SourceFile, taken: ReadonlyMap<string, SourceFile>): SourceFile {
-  if (!isModel(file.path) && !isZip(file.bytes)) {
-    throw new YarvoError({
-      code: 'same-path',
-      message: `Two files of the upload are called "${shortenMiddle(file.path, 120)}" and differ.`,
-      place: shortenMiddle(file.path, 120),
-      remedy: 'Rename one of them, or send each with its own model.',
-    });
-  }
-  const [, stem, ending] = /^(.*?)(\.[^./]*)?$/s.exec(file.path) as unknown as [string, string, string | undefined];
-  for (let count = 2; ; count++) {
-    const path = `${stem} (${count})${ending ?? ''}`;
-    if (!taken.has(path)) return { ...file, path };
-  }
-}
-
-/** Forward slashes, no way up, no drive: a label that never reaches the file system. */
-function plainPath(path: string): string {
-  const visible = path.replace(/[\p{C}]/gu, '');
-  const parts = visible.replaceAll('\\', '/').split('/').filter((part) => part !== '' && part !== '.' && part !== '..' && !/^[A-Za-z]:$/.test(part));
-  return parts.join('/') || 'file';
-}
-
-/** "eel-seller.glb" -> "Eel seller". */
-function nameFrom(fileName: string): string {
-  const words = fileName.replace(/\.[A-Za-z0-9]{1,5}$/, '').replace(/[_\-.]+/g, ' ').trim() || 'Character';
-  return (words[0].toUpperCase() + words.slice(1)).slice(0, 150);
 }
