@@ -1,14 +1,23 @@
+import { z } from 'zod';
 import { AwayPage } from '@/features/away/AwayPage';
 import { RosterPage } from '@/features/roster/RosterPage';
-import { listRoster } from '@/server/characters/read-characters';
+import { readRoster } from '@/server/characters/roster';
 import { listLeftPacks } from '@/server/handoffs/handoff-repository';
 import { whileDatabaseIsThere } from '@/server/pages';
 
 export const dynamic = 'force-dynamic';
 
-export default async function Page() {
-  const read = await whileDatabaseIsThere(() => Promise.all([listRoster(), listLeftPacks()]));
+const Address = z.object({
+  text: z.string().max(200).catch(''),
+  page: z.coerce.number().int().min(1).max(100_000).catch(1),
+  archive: z.literal('yes').optional().catch(undefined),
+});
+
+export default async function Page({ searchParams }: { searchParams: Promise<Record<string, unknown>> }) {
+  const { text, page, archive } = Address.parse(await searchParams);
+  const isArchived = archive === 'yes';
+  const read = await whileDatabaseIsThere(() => Promise.all([readRoster({ text, page, isArchived }), listLeftPacks()]));
   if (!read) return <AwayPage />;
-  const [rows, leftPacks] = read.value;
-  return <RosterPage rows={rows} leftPacks={leftPacks} />;
+  const [roster, leftPacks] = read.value;
+  return <RosterPage roster={roster} text={text} isInArchive={isArchived} leftPacks={leftPacks} />;
 }

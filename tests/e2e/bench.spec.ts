@@ -107,13 +107,13 @@ test('marked bones get a kind together, fill a line by their ends, and are merge
   await openCharacter(page, 'Eel seller');
   const base = await revisionOf(page);
   const twists = page.getByRole('listbox', { name: 'Bone tree' }).getByRole('option');
-  await page.getByRole('button', { name: /^spare/ }).click();
+  await page.getByRole('button', { name: /^Spare/ }).click();
   await twists.nth(0).click({ modifiers: ['Control'] });
   await twists.nth(2).click({ modifiers: ['Shift'] });
   await expect(page.getByRole('heading', { name: '3 bones marked' })).toBeVisible();
   await page.getByLabel('Kind of these spares').selectOption('prop');
   await isSaved(page, base + 1);
-  for (const at of [0, 1, 2]) await expect(twists.nth(at)).toContainText('prop');
+  for (const at of [0, 1, 2]) await expect(twists.nth(at)).toContainText('Prop');
 
   await page.getByRole('button', { name: 'All', exact: true }).click();
   await stop(page, 'Left forearm').click();
@@ -150,7 +150,7 @@ test('side marks set by hand are read at once, and the finished fit is closed an
   const base = await revisionOf(page);
   const block = await setSideMarks(page, 'l', 'r');
   await isSaved(page, base + 1);
-  await expect(block).toContainText('marks set by hand');
+  await expect(block).toContainText('Marks set by hand');
   await page.getByRole('button', { name: /^Undo/ }).click();
   await isSaved(page, base + 2);
   await openStep(page, 'Match');
@@ -221,7 +221,7 @@ test('anything is found by Ctrl+K, the keys are listed at ?, two fits stand side
   await expect(page.getByRole('listbox', { name: 'Bone tree' })).toBeVisible();
   await page.keyboard.press('Control+k');
   await page.getByRole('combobox', { name: /^Find a role/ }).fill('eel seller');
-  await expect(page.getByRole('option', { name: /^character\s*Eel seller/ })).toBeVisible();
+  await expect(page.getByRole('option', { name: /^Character\s*Eel seller/ })).toBeVisible();
   await page.keyboard.press('Enter');
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Eel seller');
 });

@@ -12,7 +12,7 @@ for (const { name, sentence } of [
 ]) {
   test(`${name}: intake, match, posture, findings, handoff`, async ({ page }) => {
     await openCharacter(page, name, 'Intake');
-    await expect(page.getByText(/^skinned character, GLB/)).toBeVisible();
+    await expect(page.getByText(/^Skinned character, GLB/)).toBeVisible();
     await expect(page.getByText('1 unit = 1 m')).toBeVisible();
 
     await page.getByRole('link', { name: /^Match/ }).click();

@@ -114,7 +114,7 @@ export class Ledger {
       if (revisions.some((revision, at) => revision !== revisions.length - 1 - at)) complaints.push(`gap: the revisions of ${id} are ${revisions.join(' ')}`);
     }
     for (const [author, { revision, character }] of this.sent) if (revision !== null && !found.has(author)) complaints.push(`lost: ${author} in ${character}`);
-    const { characters } = (await (await fetch(`${this.url}/api/characters`)).json()) as { characters: { id: string; fileName: string; name: string }[] };
+    const characters = await this.allCharacters();
     if (new Set(characters.map(({ name }) => name)).size !== characters.length) complaints.push('two characters have one name');
     for (const [id, name] of this.names) {
       const same = characters.filter(({ fileName }) => fileName === name);
@@ -126,6 +126,15 @@ export class Ledger {
       if (!response.ok || (await response.arrayBuffer()).byteLength === 0) complaints.push(`lost: pack ${version} of ${id}`);
     }
     return complaints;
+  }
+
+  private async allCharacters(): Promise<{ id: string; fileName: string; name: string }[]> {
+    const all: { id: string; fileName: string; name: string }[] = [];
+    for (let page = 1; ; page++) {
+      const { characters, total } = (await (await fetch(`${this.url}/api/characters?size=500&page=${page}`)).json()) as { characters: typeof all; total: number };
+      all.push(...characters);
+      if (characters.length === 0 || all.length >= total) return all;
+    }
   }
 
   /** All steps of a character, newest first. */

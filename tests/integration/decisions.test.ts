@@ -16,12 +16,14 @@ import * as firstTables from '@/server/database/migrations/0001-first-tables';
 import * as interpretations from '@/server/database/migrations/0002-interpretations';
 import * as nothingLost from '@/server/database/migrations/0003-nothing-lost';
 import * as ownNames from '@/server/database/migrations/0004-own-names';
+import * as roster from '@/server/database/migrations/0005-roster';
 import { putBlob } from '@/server/blobs/blob-store';
 import { database } from '@/server/database/connection';
 import { initialFit } from '@/core/fit/fit';
 import { NO_DECISIONS } from '@/core/intake/decisions';
 import { RigSchema } from '@/core/rig/rig';
-import { listRoster, readCharacter } from '@/server/characters/read-characters';
+import { readCharacter } from '@/server/characters/read-characters';
+import { readRoster } from '@/server/characters/roster';
 import { addFile } from '@/server/characters/add-files';
 import { models } from '@/server/database/models';
 import { changeFit, redoFit, undoFit } from '@/server/fits/change-fit';
@@ -170,10 +172,10 @@ describe('several files as one character', () => {
     const joined = await view(body);
     expect(joined.rig.mesh.vertexCount).toBeGreaterThan(before.rig.mesh.vertexCount);
     expect(joined.rig.bones.map((bone) => bone.name)).toEqual(before.rig.bones.map((bone) => bone.name));
-    expect((await listRoster()).map((row) => row.name).sort()).toEqual(['Lamp body', 'Net mender']);
+    expect((await readRoster()).rows.map((row) => row.name).sort()).toEqual(['Lamp body', 'Net mender']);
     await undoFit(body, { baseRevision: 1, author: 'Odo' });
     expect((await view(body)).rig).toEqual(before.rig);
-    expect((await listRoster()).map((row) => row.name).sort()).toEqual(['Lamp body', 'Lamp hat', 'Net mender']);
+    expect((await readRoster()).rows.map((row) => row.name).sort()).toEqual(['Lamp body', 'Lamp hat', 'Net mender']);
     // A refused second join must not take the files that a redo of the first one reads.
     expect((await postParts(json({ baseRevision: 9, characterIds: [hat] }), at(body))).status).toBe(409);
     expect((await view(body)).files).toEqual(joined.files);
@@ -233,11 +235,12 @@ it('characters from before these decisions are carried over by the migration', a
   await interpretations.up(query);
   await nothingLost.up(query);
   await ownNames.up(query);
+  await roster.up(query);
   const carried = await view(id);
   expect(carried.rig.bones).toEqual(JSON.parse(JSON.stringify(rig.bones)));
   expect(RigSchema.safeParse(carried.rig).success).toBe(true);
   expect(carried.fit.state.intake).toEqual(NO_DECISIONS);
-  expect((await listRoster())[0]).toMatchObject({ name: 'Lamplighter', bones: 53, isHumanoid: true });
+  expect((await readRoster()).rows[0]).toMatchObject({ name: 'Lamplighter', bones: 53, isHumanoid: true });
   // The carried reading serves as a start for decisions like any other.
   expect((await decide(id, 0, { clipsLeftOut: [0] })).status).toBe(200);
   expect((await view(id)).rig.clips).toEqual([]);

@@ -347,7 +347,7 @@ describe('undo among several people', () => {
 
 describe('errors', () => {
   it('name the request, and never show what went wrong inside', async () => {
-    const broken = vi.spyOn(models().Character, 'findAll').mockRejectedValueOnce(new Error('SELECT secret FROM /var/lib'));
+    const broken = vi.spyOn(database(), 'query').mockRejectedValueOnce(new Error('SELECT secret FROM /var/lib'));
     try {
       const answer = await listCharacters(new Request('http://yarvo.test/', { headers: { 'x-request-id': 'ab12cd34' } }));
       expect(answer.status).toBe(500);

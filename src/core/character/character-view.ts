@@ -26,6 +26,18 @@ export interface RosterRow {
   readonly isArchived: boolean;
 }
 
+/** One page of the roster. */
+export interface RosterPage {
+  readonly rows: readonly RosterRow[];
+  /** How many match, on all pages. */
+  readonly total: number;
+  /** How many are in the archive. */
+  readonly archived: number;
+  /** From 1. */
+  readonly page: number;
+  readonly size: number;
+}
+
 export interface HistoryEntry {
   readonly revision: number;
   readonly kind: string;

@@ -2,9 +2,10 @@
 
 import Link from 'next/link';
 import { Archive, FileUp } from 'lucide-react';
-import { useState } from 'react';
+import { useRouter } from 'next/navigation';
+import { useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
-import type { LeftPack, RosterRow } from '@/core/character/character-view';
+import type { LeftPack, RosterPage as RosterPageData, RosterRow } from '@/core/character/character-view';
 import { capitalised, momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
 import { Who } from '@/ui/Who';
@@ -14,32 +15,37 @@ import { JoinList } from './JoinList';
 import { UploadList } from './UploadList';
 import { useUploads } from './use-uploads';
 
-/** All characters; files dropped anywhere on the page are added. */
-export function RosterPage({ rows, leftPacks }: { rows: readonly RosterRow[]; leftPacks: readonly LeftPack[] }) {
+interface RosterPageProps {
+  readonly roster: RosterPageData;
+  /** What is looked for. */
+  readonly text: string;
+  readonly isInArchive: boolean;
+  readonly leftPacks: readonly LeftPack[];
+}
+
+/** A page of the characters; files dropped anywhere on it are added. */
+export function RosterPage({ roster, text, isInArchive, leftPacks }: RosterPageProps) {
   useListening('roster');
   const { uploads, joins, add, cancel, dismiss, join, dismissJoin } = useUploads();
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (files) => add(files), noClick: true, noKeyboard: true });
-  const [text, setText] = useState('');
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
-  const [isInArchive, setInArchive] = useState(false);
-  const archived = rows.filter((row) => row.isArchived);
-  const present = rows.filter((row) => !row.isArchived);
-  const listed = isInArchive ? archived : present;
-  const shown = present.filter((row) => `${row.name} ${row.fileName} ${row.state}`.toLowerCase().includes(text.trim().toLowerCase()));
+  const { rows, total, archived } = roster;
+  const router = useRouter();
+  const go = (address: { text?: string; page?: number; isInArchive?: boolean }) => router.replace(addressOf({ text, isInArchive, ...address }));
   const { tabIndex: _tabIndex, ...rootProps } = getRootProps();
   return (
     <div {...rootProps} className="flex min-h-full flex-col">
       <input {...getInputProps()} aria-label="Files to add" />
       <header className="flex h-12 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
         <Link href="/" className="text-lg font-semibold text-primary">yarvo</Link>
-        <h1 className="font-semibold">{isInArchive ? 'Archive' : 'Roster'} <span className="quiet font-normal">{listed.length} {listed.length === 1 ? 'character' : 'characters'}</span></h1>
+        <h1 className="font-semibold">{isInArchive ? 'Archive' : 'Roster'} <span className="quiet font-normal">{total.toLocaleString('en')} {total === 1 ? 'character' : 'characters'}</span></h1>
         <div className="ml-auto flex items-center gap-3">
-          {(archived.length > 0 || leftPacks.length > 0 || isInArchive) && (
-            <button className="btn btn-ghost btn-sm font-normal" aria-pressed={isInArchive} onClick={() => { setInArchive(!isInArchive); setChosen(new Set()); }}>
-              <Archive aria-hidden className="size-4" />{isInArchive ? 'Back to the roster' : `Archive (${archived.length})`}
+          {(archived > 0 || leftPacks.length > 0 || isInArchive) && (
+            <button className="btn btn-ghost btn-sm font-normal" aria-pressed={isInArchive} onClick={() => { setChosen(new Set()); router.push(addressOf({ isInArchive: !isInArchive })); }}>
+              <Archive aria-hidden className="size-4" />{isInArchive ? 'Back to the roster' : `Archive (${archived})`}
             </button>
           )}
-          {!isInArchive && <input type="search" aria-label="Find a character" placeholder="Find by name or state" className="input input-sm w-56" value={text} onChange={(event) => setText(event.target.value)} />}
+          {!isInArchive && <FindCharacter text={text} onFind={(wanted) => go({ text: wanted })} />}
           <button className="btn btn-primary btn-sm" onClick={open}><FileUp aria-hidden className="size-4" />Add files</button>
           <Who />
         </div>
@@ -47,13 +53,14 @@ export function RosterPage({ rows, leftPacks }: { rows: readonly RosterRow[]; le
       <main className="mx-auto w-full max-w-6xl flex-1 p-5">
         <UploadList uploads={uploads} onCancel={cancel} onDismiss={dismiss} />
         <JoinList joins={joins} onJoin={join} onDismiss={dismissJoin} />
-        {isInArchive ? <ArchiveList rows={archived} leftPacks={leftPacks} /> : (
+        {isInArchive ? <ArchiveList rows={rows} leftPacks={leftPacks} /> : (
           <>
             {chosen.size > 0 && <BulkBar ids={[...chosen]} onDone={() => setChosen(new Set())} />}
-            {present.length === 0 ? <EmptyRoster onPick={open} /> : <RosterTable rows={shown} chosen={chosen} onChoose={setChosen} />}
-            {present.length > 0 && shown.length === 0 && <p className="quiet p-6 text-center">No character matches &ldquo;{text}&rdquo;.</p>}
+            {total === 0 && text === '' ? <EmptyRoster onPick={open} /> : <RosterTable rows={rows} chosen={chosen} onChoose={setChosen} />}
+            {total === 0 && text !== '' && <p className="quiet p-6 text-center">No character matches &ldquo;{text}&rdquo;.</p>}
           </>
         )}
+        <Pages roster={roster} onGo={(page) => go({ page })} />
       </main>
       {isDragActive && (
         <div className="pointer-events-none fixed inset-0 z-40 grid place-items-center bg-base-200/85">
@@ -61,6 +68,39 @@ export function RosterPage({ rows, leftPacks }: { rows: readonly RosterRow[]; le
         </div>
       )}
     </div>
+  );
+}
+
+/** The address of a part of the roster. */
+function addressOf({ text = '', page = 1, isInArchive = false }: { text?: string; page?: number; isInArchive?: boolean }): string {
+  const query = new URLSearchParams({ ...(text && { text }), ...(page > 1 && { page: String(page) }), ...(isInArchive && { archive: 'yes' }) }).toString();
+  return query ? `/?${query}` : '/';
+}
+
+const FIND_AFTER_MS = 250;
+
+/** What is typed is looked for once the typing rests. */
+function FindCharacter({ text, onFind }: { text: string; onFind: (text: string) => void }) {
+  const [typed, setTyped] = useState(text);
+  const timer = useRef<ReturnType<typeof setTimeout>>(undefined);
+  const type = (next: string) => {
+    setTyped(next);
+    clearTimeout(timer.current);
+    timer.current = setTimeout(() => onFind(next.trim()), FIND_AFTER_MS);
+  };
+  return <input type="search" aria-label="Find a character" placeholder="Find by name or state" className="input input-sm w-56" maxLength={200} value={typed} onChange={(event) => type(event.target.value)} />;
+}
+
+/** Which rows these are, and the way to the others; nothing where all are shown. */
+function Pages({ roster: { page, size, total, rows }, onGo }: { roster: RosterPageData; onGo: (page: number) => void }) {
+  if (total <= size) return null;
+  const from = (page - 1) * size;
+  return (
+    <nav aria-label="Pages" className="mt-3 flex items-center justify-end gap-3 text-[13px]">
+      <span className="quiet tabular-nums">{rows.length === 0 ? 'None here' : `${from + 1} to ${from + rows.length} of ${total.toLocaleString('en')}`}</span>
+      <button className="btn btn-sm" disabled={page <= 1} onClick={() => onGo(page - 1)}>Previous</button>
+      <button className="btn btn-sm" disabled={from + rows.length >= total} onClick={() => onGo(page + 1)}>Next</button>
+    </nav>
   );
 }
 

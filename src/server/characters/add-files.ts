@@ -143,7 +143,7 @@ async function addModel(
     const name = await freeName(nameFrom(fileName), transaction);
     const now = new Date();
     const twin = await findRecentTwin(blobHash, main, transaction);
-    await insertCharacter({ id, name, fileName, blobHash, mainPath: main, joinedInto: null, state, kind: rig.kind, bones: rig.bones.length, isHumanoid: match.creature.isHumanoid, portrait, createdBy: author, createdAt: now, archivedAt: null, answeredAt: null }, transaction);
+    await insertCharacter({ id, name, fileName, blobHash, mainPath: main, joinedInto: null, state, kind: rig.kind, bones: rig.bones.length, isHumanoid: match.creature.isHumanoid, portrait, createdBy: author, createdAt: now, archivedAt: null, answeredAt: null, isPart: false }, transaction);
     await insertSourceFiles(id, files, author, transaction);
     await insertInterpretation(id, decisions, result, transaction);
     const description = known && decisions !== NO_DECISIONS ? `first pass, with the intake decisions of ${known.name}` : 'first pass';

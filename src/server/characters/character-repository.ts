@@ -26,6 +26,8 @@ export interface CharacterRecord {
   readonly archivedAt: Date | null;
   /** When the sender was told of it; null where Yarvo ended before it could. */
   readonly answeredAt: Date | null;
+  /** It was joined into another one, whose decisions name it now. */
+  readonly isPart: boolean;
 }
 
 export async function findCharacter(id: string): Promise<CharacterRecord | null> {

@@ -18,7 +18,7 @@ export async function countRemains(characterId: string, transaction?: Transactio
        (SELECT COUNT(*) FROM fits WHERE character_id = c.id) AS fits,
        (SELECT COUNT(*) FROM fit_changes JOIN fits ON fits.id = fit_id WHERE character_id = c.id) AS changes,
        (SELECT COUNT(*) FROM handoffs WHERE character_id = c.id) AS packs,
-       (SELECT COUNT(*) FROM characters parts WHERE parts.joined_into = c.id) AS parts
+       (SELECT COUNT(*) FROM characters parts WHERE parts.joined_into = c.id AND parts.is_part = 1) AS parts
      FROM characters c WHERE c.id = :characterId`,
     { replacements: { characterId }, type: QueryTypes.SELECT, transaction },
   );
@@ -53,7 +53,7 @@ export async function deleteCharacter(
     const remains = await countRemains(characterId, transaction);
     if (!remains) return null;
     const { Character, Handoff } = models();
-    await Character.update({ joinedInto: null }, { where: { joinedInto: characterId }, transaction });
+    await Character.update({ joinedInto: null, isPart: false }, { where: { joinedInto: characterId }, transaction });
     if (withPacks) await Handoff.destroy({ where: { characterId }, transaction });
     await Character.destroy({ where: { id: characterId }, transaction });
     return { ...remains, packs: withPacks ? remains.packs : 0 };

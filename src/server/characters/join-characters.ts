@@ -5,7 +5,7 @@ import { changeIntake, type ChangeResult } from '../fits/change-fit';
 import { findCurrentFit } from '../fits/fit-repository';
 import { findCharacter, updateCharacter, type CharacterRecord } from './character-repository';
 import { interpretationOf } from './interpretations';
-import { partFolder } from './read-characters';
+import { partFolder } from './roster';
 import { listSourceFiles, type FreshFile } from './source-files';
 
 async function readingOf(character: CharacterRecord) {

@@ -5,12 +5,14 @@ import * as firstTables from './migrations/0001-first-tables';
 import * as interpretations from './migrations/0002-interpretations';
 import * as nothingLost from './migrations/0003-nothing-lost';
 import * as ownNames from './migrations/0004-own-names';
+import * as roster from './migrations/0005-roster';
 
 const MIGRATIONS = {
   '0001-first-tables': firstTables,
   '0002-interpretations': interpretations,
   '0003-nothing-lost': nothingLost,
   '0004-own-names': ownNames,
+  '0005-roster': roster,
 };
 
 /** Brings the database to the newest shape; returns the names of the migrations that ran. */

@@ -9,6 +9,8 @@ interface CharacterRow {
   archivedAt: Date | null;
   /** When the sender was told of it; null where Yarvo ended before it could. */
   answeredAt: Date | null;
+  /** It was joined into another one, whose decisions name it now. */
+  isPart: boolean;
 }
 interface SourceFileRow { characterId: string; path: string; blobHash: string; purpose: string; createdBy: string; createdAt: Date }
 export interface InterpretationRow { characterId: string; decisionsKey: string; glbHash: string; rig: string; firstPass: string; sheet: string; origins: string; portrait: string; createdAt: Date }
@@ -48,7 +50,7 @@ export function models(sequelize: Sequelize = database()): Models {
     Blob: define('Blob', 'blobs', { hash: key(), sizeBytes: integer(), chunkCount: integer(), createdAt: date() }),
     BlobChunk: define('BlobChunk', 'blob_chunks', { hash: key(), sequence: { type: DataTypes.INTEGER, primaryKey: true }, content: { type: DataTypes.BLOB, allowNull: false } }),
     Character: define('Character', 'characters', {
-      id: key(), name: string(), fileName: string(), blobHash: string(), mainPath: string(), joinedInto: { type: DataTypes.STRING, allowNull: true }, state: string(), kind: string(), bones: integer(), isHumanoid: { type: DataTypes.BOOLEAN, allowNull: false }, portrait: text(), createdBy: string(), createdAt: date(), archivedAt: dateOrNull(), answeredAt: dateOrNull(),
+      id: key(), name: string(), fileName: string(), blobHash: string(), mainPath: string(), joinedInto: { type: DataTypes.STRING, allowNull: true }, state: string(), kind: string(), bones: integer(), isHumanoid: { type: DataTypes.BOOLEAN, allowNull: false }, portrait: text(), createdBy: string(), createdAt: date(), archivedAt: dateOrNull(), answeredAt: dateOrNull(), isPart: { type: DataTypes.BOOLEAN, allowNull: false },
     }),
     SourceFile: define('SourceFile', 'source_files', { characterId: key(), path: { type: DataTypes.STRING, primaryKey: true }, blobHash: string(), purpose: string(), createdBy: string(), createdAt: date() }),
     Interpretation: define('Interpretation', 'interpretations', { characterId: key(), decisionsKey: { type: DataTypes.STRING, primaryKey: true }, glbHash: string(), rig: text(), firstPass: text(), sheet: text(), origins: text(), portrait: text(), createdAt: date() }),

@@ -20,6 +20,7 @@ import {
   type InterpretationRecord,
   type PreparedReading,
 } from '../characters/interpretations';
+import { markParts } from '../characters/roster';
 import { insertFreshFiles, type FreshFile } from '../characters/source-files';
 import { inTransaction } from '../database/transaction';
 import { definitionOf } from '../definitions';
@@ -201,6 +202,7 @@ async function step(
       portrait: record.portrait,
     }, transaction);
     await also?.(transaction);
+    await markParts(characterId, outcome.state.intake.parts, transaction);
     return locked;
   });
   if (!found) return { ok: false, code: 'not-found', message: 'The character was deleted meanwhile.' };

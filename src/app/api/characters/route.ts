@@ -1,12 +1,26 @@
 import { z } from 'zod';
-import { listRoster } from '@/server/characters/read-characters';
+import { readRoster, ROSTER_SIZES } from '@/server/characters/roster';
 import { receiveUpload } from '@/server/characters/uploads';
 import { afterAnswer, authorOf, guarded, invalidRequest } from '@/server/http';
 import { readUpload } from '@/server/read-upload';
 
-/** The roster. */
+const RosterQuery = z.object({
+  text: z.string().max(200).default(''),
+  archived: z.enum(['true', 'false']).optional(),
+  page: z.coerce.number().int().min(1).max(100_000).default(1),
+  size: z.coerce.number().int().min(1).max(ROSTER_SIZES.most).default(ROSTER_SIZES.usual),
+});
+
+/** A page of the roster, newest change first: `{ characters, total, archived, page, size }`. */
 export const GET = (request?: Request): Promise<Response> =>
-  guarded(request, 'roster', async () => Response.json({ characters: await listRoster() }));
+  guarded(request, 'roster', async () => {
+    const given = request ? Object.fromEntries(new URL(request.url).searchParams) : {};
+    const query = RosterQuery.safeParse(given);
+    if (!query.success) return invalidRequest(query.error.issues);
+    const { archived, ...rest } = query.data;
+    const { rows, ...counts } = await readRoster({ ...rest, isArchived: archived === undefined ? undefined : archived === 'true' });
+    return Response.json({ characters: rows, ...counts });
+  });
 
 const Query = z.object({ upload: z.uuid().nullable() });
 

@@ -1,0 +1,78 @@
+import { QueryTypes, type Transaction } from 'sequelize';
+import type { RosterPage, RosterRow } from '@/core/character/character-view';
+import { database } from '../database/connection';
+
+export interface RosterQuery {
+  /** Part of the name, the file's name or the state, whatever its case. */
+  readonly text?: string;
+  /** Only those in the archive, or only those not in it; both where it is not said. */
+  readonly isArchived?: boolean;
+  /** From 1. */
+  readonly page?: number;
+  readonly size?: number;
+}
+
+export const ROSTER_SIZES = { usual: 100, most: 500 } as const;
+
+/** What the database answers, before its numbers and dates are ours. */
+type Row = Omit<RosterRow, 'isHumanoid' | 'isArchived' | 'updatedAt'> & {
+  readonly isHumanoid: number;
+  readonly isArchived: number;
+  readonly updatedAt: Date;
+};
+
+/**
+ * A page of the characters, newest change first; three queries, however many there are. What became a part of another
+ * character is not among them.
+ */
+export async function readRoster(query: RosterQuery = {}): Promise<RosterPage> {
+  const { text = '', isArchived, page = 1, size = ROSTER_SIZES.usual } = query;
+  const wanted = text.trim();
+  const where = [
+    'c.is_part = 0',
+    ...(wanted === '' ? [] : ["CONCAT_WS(' ', c.name, c.file_name, c.state) COLLATE utf8mb4_general_ci LIKE :pattern"]),
+    ...(isArchived === undefined ? [] : [`c.archived_at IS ${isArchived ? 'NOT ' : ''}NULL`]),
+  ].join(' AND ');
+  const replacements = {
+    pattern: `%${wanted.replace(/[\\%_]/g, (letter) => `\\${letter}`)}%`,
+    size,
+    offset: (page - 1) * size,
+  };
+  const select = <Answer extends object>(sql: string) =>
+    database().query<Answer>(sql, { replacements, type: QueryTypes.SELECT });
+  const from = `FROM characters c JOIN fits f ON f.character_id = c.id WHERE ${where}`;
+  const [[{ total }], [{ archived }], rows] = await Promise.all([
+    select<{ total: number }>(`SELECT COUNT(*) AS total ${from}`),
+    select<{ archived: number }>('SELECT COUNT(*) AS archived FROM characters WHERE archived_at IS NOT NULL AND is_part = 0'),
+    select<Row>(
+      `SELECT c.id, c.name, c.file_name AS fileName, c.state, c.kind, c.portrait, c.bones,
+         c.is_humanoid AS isHumanoid, c.archived_at IS NOT NULL AS isArchived, f.doubts, f.blockers,
+         f.updated_at AS updatedAt,
+         COALESCE((SELECT author FROM fit_changes WHERE fit_id = f.id AND revision = f.revision), c.created_by) AS updatedBy
+       ${from} ORDER BY f.updated_at DESC, c.name LIMIT :size OFFSET :offset`,
+    ),
+  ]);
+  return { rows: rows.map(asRow), total: Number(total), archived: Number(archived), page, size };
+}
+
+const asRow = (row: Row): RosterRow => ({
+  ...row,
+  isHumanoid: Boolean(row.isHumanoid),
+  isArchived: Boolean(row.isArchived),
+  updatedAt: new Date(row.updatedAt).toISOString(),
+});
+
+/** Folder under which the files of a joined character stand among those of its new whole. */
+export const partFolder = (characterId: string): string => `part-${characterId.slice(0, 8)}`;
+
+/**
+ * Marks which of the characters that were joined into one are parts of it now: joining can be undone, and redone.
+ * @param parts paths of the parts that the whole's decisions name.
+ */
+export async function markParts(wholeId: string, parts: readonly string[], transaction: Transaction): Promise<void> {
+  const folders = [...new Set(parts.map((path) => path.split('/')[0]))];
+  await database().query(
+    "UPDATE characters SET is_part = (CONCAT('part-', LEFT(id, 8)) IN (:folders)) WHERE joined_into = :wholeId",
+    { replacements: { wholeId, folders: folders.length > 0 ? folders : [''] }, type: QueryTypes.UPDATE, transaction },
+  );
+}
