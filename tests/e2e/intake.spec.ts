@@ -58,12 +58,12 @@ test('a missing texture is supplied by dropping it, and licences are set in bulk
   await page.getByLabel('Files to add').setInputFiles([{ name: 'coat-only.fbx', mimeType: 'application/octet-stream', buffer: await readFile('demo/files/ferry-pilot.fbx') }]);
   await page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' }).click();
   await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: /^Intake/ }).click();
-  await expect(block(page, 'Textures').getByText('missing', { exact: true })).toBeVisible();
+  await expect(block(page, 'Textures').getByText('Missing', { exact: true })).toBeVisible();
   const base = await revisionOf(page);
   const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
   await page.getByLabel('Textures to supply').setInputFiles([{ name: 'oilcloth.png', mimeType: 'image/png', buffer: png }]);
   await isSaved(page, base + 1);
-  await expect(block(page, 'Textures').getByText('supplied', { exact: true })).toBeVisible();
+  await expect(block(page, 'Textures').getByText('Supplied', { exact: true })).toBeVisible();
 
   await openRoster(page);
   await page.getByLabel('Choose Coat only').check();

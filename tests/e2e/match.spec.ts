@@ -5,7 +5,7 @@ test('a bone is put into a role by role then bone, undone, redone, and all of it
   await openCharacter(page, 'Eel seller');
   const before = await revisionOf(page);
   await stop(page, 'Left forearm').click();
-  await expect(page.getByText('Now pick its bone')).toBeVisible();
+  await expect(page.getByText('Or pick another bone')).toBeVisible();
   await page.getByRole('searchbox', { name: 'Find a bone' }).fill('bend.l');
   await ledgerRow(page, 'bf_bend.l').click();
   await isSaved(page, before + 1);

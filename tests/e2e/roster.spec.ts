@@ -59,3 +59,18 @@ for (const theme of ['chalk', 'slate']) {
     });
   }
 }
+
+test('the roster is searched as one types; the address keeps what was looked for', async ({ page }) => {
+  await openRoster(page);
+  await page.getByRole('searchbox', { name: 'Find a character' }).fill('EEL');
+  await expect(page).toHaveURL(/text=EEL/);
+  await expect(page.getByRole('row')).toHaveCount(2);
+  await page.reload();
+  await isListening(page, 'roster');
+  await expect(page.getByRole('searchbox', { name: 'Find a character' })).toHaveValue('EEL');
+  await expect(page.getByRole('link', { name: 'Eel seller', exact: true })).toBeVisible();
+  await page.getByRole('searchbox', { name: 'Find a character' }).fill('nobody of that name');
+  await expect(page.getByText('No character matches')).toBeVisible();
+  await page.getByRole('searchbox', { name: 'Find a character' }).fill('');
+  await expect(page.getByRole('link', { name: 'Lamplighter', exact: true })).toBeVisible();
+});
