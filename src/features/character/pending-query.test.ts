@@ -44,6 +44,31 @@ describe('a query on its way into the address', () => {
     expect(pendingQuery()).toBeNull();
   });
 
+  it('outlives older addresses that the router takes over late, and is written again where they put it back', () => {
+    const page = openPage('/a', '?role=neck');
+    writeQuery('compare=otter');
+    vi.advanceTimersByTime(200);
+    // A navigation from before ends now, with its own address.
+    page.location.search = '?role=neck';
+    settleQuery('role=neck');
+    expect(pendingQuery()).toBe('compare=otter');
+    vi.advanceTimersByTime(1_100);
+    expect(page.location.search).toBe('?compare=otter');
+    settleQuery('compare=otter');
+    expect(pendingQuery()).toBeNull();
+    expect(page.replaceState).toHaveBeenCalledTimes(2);
+  });
+
+  it('is gone once another page has been seen, also for who comes back', () => {
+    const page = openPage('/a');
+    writeQuery('role=head');
+    vi.advanceTimersByTime(200);
+    page.location.pathname = '/b';
+    settleQuery('');
+    page.location.pathname = '/a';
+    expect(pendingQuery()).toBeNull();
+  });
+
   it('is dropped with the page it belongs to', () => {
     const page = openPage('/a');
     writeQuery('role=head');

@@ -1,5 +1,8 @@
 /** Long enough that a run of arrow keys writes the address once, short enough that nobody copies an old one. */
 const WRITE_AFTER_MS = 150;
+/** An address that was put back by then, by a navigation that ended late, is written again. */
+const LOOK_AGAIN_AFTER_MS = 1_000;
+const MOST_WRITES = 4;
 
 interface Pending {
   readonly path: string;
@@ -32,9 +35,14 @@ export function writeQuery(query: string): void {
   notify();
 }
 
-/** To be called when the router has taken over a new address: from then on the address speaks for itself. */
-export function settleQuery(): void {
+/**
+ * To be called when the router has taken over an address: once that is the one that was written, it speaks for itself.
+ * Until then the router may still take over older ones, which would undo the selection.
+ * @param address query that the router has now.
+ */
+export function settleQuery(address: string = window.location.search.slice(1)): void {
   if (!pending?.isWritten) return;
+  if (pending.path === window.location.pathname && pending.query !== address) return;
   pending = null;
   notify();
 }
@@ -50,7 +58,16 @@ function flush(): void {
     return;
   }
   pending.isWritten = true;
-  window.history.replaceState(null, '', pending.query ? `?${pending.query}` : pending.path);
+  write(pending, 1);
+}
+
+function write(wanted: Pending, count: number): void {
+  window.history.replaceState(null, '', wanted.query ? `?${wanted.query}` : wanted.path);
+  if (count >= MOST_WRITES) return;
+  setTimeout(() => {
+    const isPutBack = pending === wanted && wanted.path === window.location.pathname && wanted.query !== window.location.search.slice(1);
+    if (isPutBack) write(wanted, count + 1);
+  }, LOOK_AGAIN_AFTER_MS);
 }
 
 const notify = (): void => listeners.forEach((listener) => listener());

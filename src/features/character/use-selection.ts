@@ -1,6 +1,6 @@
 'use client';
 
-import { useSearchParams } from 'next/navigation';
+import { usePathname, useSearchParams } from 'next/navigation';
 import { useEffect, useMemo, useSyncExternalStore } from 'react';
 import { pendingQuery, settleQuery, subscribeToQuery, writeQuery } from './pending-query';
 
@@ -28,7 +28,8 @@ export interface Selection {
 export function useSelection(): Selection & { select: (patch: Partial<Selection>) => void } {
   const address = useSearchParams();
   const pending = useSyncExternalStore(subscribeToQuery, pendingQuery, () => null);
-  useEffect(() => settleQuery(), [address]);
+  const path = usePathname();
+  useEffect(() => settleQuery(address.toString()), [address, path]);
   const params = useMemo(() => (pending === null ? address : new URLSearchParams(pending)), [address, pending]);
   const bone = params.get('bone');
   return {
