@@ -2,7 +2,7 @@ import type { NextConfig } from 'next';
 
 const config: NextConfig = {
   // Packages that load files of their own at run time stay outside the bundle.
-  serverExternalPackages: ['sequelize', 'mysql2', 'umzug', 'piscina', 'gltf-validator', 'pino'],
+  serverExternalPackages: ['sequelize', 'mysql2', 'umzug', 'gltf-validator', 'pino'],
   poweredByHeader: false,
   // ./test checks the types, of everything; whoever only starts Yarvo need not wait for that.
   typescript: { ignoreBuildErrors: true },

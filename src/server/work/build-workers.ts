@@ -1,10 +1,10 @@
 import path from 'node:path';
 import { build } from 'esbuild';
 
-/** Bundles the entries that are loaded by file, outside the framework's bundles: worker threads and the web server. */
+/** Bundles the entries that are loaded by file, outside the framework's bundles: workers and the web server. */
 export async function buildWorkers(root: string, folder: string): Promise<void> {
   await build({
-    entryPoints: [path.join(root, 'src/workers/server/tasks.ts'), path.join(root, 'src/cli/web.ts')],
+    entryPoints: [path.join(root, 'src/workers/server/main.ts'), path.join(root, 'src/cli/web.ts')],
     entryNames: '[name]',
     outdir: folder,
     outExtension: { '.js': '.mjs' },

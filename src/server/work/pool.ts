@@ -1,31 +1,28 @@
 import path from 'node:path';
-import Piscina from 'piscina';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import type { Pack, PackInput } from '@/formats/pack/build-pack';
 import type { SourceFile } from '@/formats/source/companions';
+import type { WorkOrder } from '@/workers/server/main';
 import type { Contents, Envelope, IntakeResult, IntakeTask } from '@/workers/server/tasks';
 import { readConfig } from '../config';
 import { log } from '../log/logger';
-import { watchMemory } from './memory-watch';
+import { ProcessPool, WorkError } from './process-pool';
 
-const HOLDER = globalThis as { yarvoPool?: Piscina };
+const HOLDER = globalThis as { yarvoPool?: ProcessPool };
 /** Files waiting for a worker; beyond this a caller is told to come back. */
 const MAX_QUEUE = 64;
 const MAX_WORKERS = 2;
+const IDLE_MS = 30_000;
 
-function pool(): Piscina {
-  if (!HOLDER.yarvoPool) {
-    const { folder, memoryMegabytes } = readConfig().workers;
-    HOLDER.yarvoPool = new Piscina({
-      filename: path.join(folder, 'tasks.mjs'),
-      minThreads: 0,
-      maxThreads: MAX_WORKERS,
-      idleTimeout: 30_000,
-      maxQueue: MAX_QUEUE,
-      // Arrays of numbers lie outside of the heap that is limited here: the readers count those, by the same setting.
-      resourceLimits: { maxOldGenerationSizeMb: memoryMegabytes },
-    });
-  }
+function pool(): ProcessPool {
+  const { folder, memoryMegabytes } = readConfig().workers;
+  HOLDER.yarvoPool ??= new ProcessPool({
+    entry: path.join(folder, 'main.mjs'),
+    mostWorkers: MAX_WORKERS,
+    mostWaiting: MAX_QUEUE,
+    memoryMegabytes,
+    idleMs: IDLE_MS,
+  });
   return HOLDER.yarvoPool;
 }
 
@@ -33,36 +30,27 @@ export type { IntakeResult } from '@/workers/server/tasks';
 
 /** Reads and matches a character's files in a worker. @throws {YarvoError} */
 export const runIntake = (task: IntakeTask, signal?: AbortSignal): Promise<IntakeResult> =>
-  run<IntakeResult>('intake', task, task.main, signal);
+  run<IntakeResult>({ name: 'intake', task }, task.main, signal);
 
 /** Lists the models of an upload in a worker. @throws {YarvoError} */
 export const runListContents = (files: readonly SourceFile[], place: string, signal?: AbortSignal): Promise<Contents> =>
-  run<Contents>('listContents', { files, place }, place, signal);
+  run<Contents>({ name: 'listContents', task: { files, place } }, place, signal);
 
 /** Builds a pack in a worker. @throws {YarvoError} */
-export const runHandoff = (input: PackInput): Promise<Pack> => run<Pack>('handoff', input, input.character);
+export const runHandoff = (input: PackInput): Promise<Pack> => run<Pack>({ name: 'handoff', task: input }, input.character);
 
 /** @param sender ends the work, in the middle of it if need be. */
-async function run<Value>(
-  name: 'intake' | 'listContents' | 'handoff',
-  task: object,
-  place: string,
-  sender?: AbortSignal,
-): Promise<Value> {
+async function run<Value>(order: WorkOrder, place: string, sender?: AbortSignal): Promise<Value> {
   const { timeoutMs, memoryMegabytes } = readConfig().workers;
   const timeout = AbortSignal.timeout(timeoutMs);
-  const memory = watchMemory(memoryMegabytes * MAX_WORKERS);
-  const signal = AbortSignal.any([timeout, memory.signal, ...(sender ? [sender] : [])]);
+  const signal = sender ? AbortSignal.any([timeout, sender]) : timeout;
   let envelope: Envelope<Value>;
   try {
-    envelope = (await pool().run(task, { name, signal })) as Envelope<Value>;
+    envelope = (await pool().run(order, signal)) as Envelope<Value>;
   } catch (error) {
     sender?.throwIfAborted();
     if (timeout.aborted) throw tooSlow(place, timeoutMs);
-    if (memory.signal.aborted) throw tooMuchMemory(place, memoryMegabytes);
-    throw workerProblem(error as Error & { code?: string }, place, memoryMegabytes);
-  } finally {
-    memory.stop();
+    throw workerProblem(error as WorkError, place, memoryMegabytes);
   }
   if (envelope.ok) return envelope.value;
   if (envelope.problem.code === 'unexpected') {
@@ -96,9 +84,9 @@ const unexpected = (place: string): YarvoError =>
     remedy: 'Try again; if it returns, look the id up in the log and keep the file.',
   });
 
-function workerProblem(error: Error & { code?: string }, place: string, memoryMegabytes: number): YarvoError {
-  if (error.code === 'ERR_WORKER_OUT_OF_MEMORY') return tooMuchMemory(place, memoryMegabytes);
-  if (/queue/i.test(error.message)) {
+function workerProblem(error: WorkError, place: string, memoryMegabytes: number): YarvoError {
+  if (error.code === 'too-much-memory') return tooMuchMemory(place, memoryMegabytes);
+  if (error.code === 'queue-full') {
     return new YarvoError({
       code: 'queue-full',
       message: `${MAX_QUEUE} files are waiting already.`,
@@ -111,6 +99,6 @@ function workerProblem(error: Error & { code?: string }, place: string, memoryMe
 }
 
 export async function closePool(): Promise<void> {
-  await HOLDER.yarvoPool?.destroy();
+  HOLDER.yarvoPool?.destroy();
   HOLDER.yarvoPool = undefined;
 }

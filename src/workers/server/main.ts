@@ -1,0 +1,31 @@
+import type { SourceFile } from '@/formats/source/companions';
+import { handoff, intake, listContents, type Envelope, type IntakeTask } from './tasks';
+
+/** A piece of work, as it comes over the channel. */
+export type WorkOrder =
+  | { readonly name: 'intake'; readonly task: IntakeTask }
+  | { readonly name: 'listContents'; readonly task: Parameters<typeof listContents>[0] }
+  | { readonly name: 'handoff'; readonly task: Parameters<typeof handoff>[0] };
+
+/** What comes over the channel may lie at any offset of a larger buffer; readers lay views of numbers over files. */
+const aligned = (bytes: Uint8Array): Uint8Array => Uint8Array.from(bytes);
+const alignedFiles = (files: readonly SourceFile[]): SourceFile[] => files.map((file) => ({ ...file, bytes: aligned(file.bytes) }));
+
+function carryOut(order: WorkOrder): Promise<Envelope<unknown>> {
+  switch (order.name) {
+    case 'intake':
+      return intake({ ...order.task, files: alignedFiles(order.task.files) });
+    case 'listContents':
+      return listContents({ ...order.task, files: alignedFiles(order.task.files) });
+    case 'handoff':
+      return handoff({ ...order.task, canonical: aligned(order.task.canonical) });
+    default:
+      return order satisfies never;
+  }
+}
+
+process.on('message', (order: WorkOrder) => {
+  void carryOut(order).then((envelope) => process.send?.(envelope));
+});
+// Nobody is left to work for.
+process.on('disconnect', () => process.exit(0));
