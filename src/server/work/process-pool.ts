@@ -26,6 +26,8 @@ interface Waiting {
   readonly signal: AbortSignal;
   readonly resolve: (answer: unknown) => void;
   readonly reject: (error: WorkError) => void;
+  /** Stops listening for the order being taken back while it waits: a signal may outlive the order by a minute, and would hold its files. */
+  readonly leaveQueue: () => void;
 }
 
 interface Worker {
@@ -61,14 +63,15 @@ export class ProcessPool {
       if (this.busy.size >= mostWorkers && this.queue.length >= mostWaiting) {
         return reject(new WorkError('queue-full', `${mostWaiting} orders are waiting already`));
       }
-      const waiting: Waiting = { order, signal, resolve, reject };
-      this.queue.push(waiting);
-      signal.addEventListener('abort', () => {
+      const onAbort = () => {
         const at = this.queue.indexOf(waiting);
-        if (at < 0) return;
-        this.queue.splice(at, 1);
+        if (at >= 0) this.queue.splice(at, 1);
         reject(aborted());
-      }, { once: true });
+      };
+      const leaveQueue = () => signal.removeEventListener('abort', onAbort);
+      const waiting: Waiting = { order, signal, resolve, reject, leaveQueue };
+      this.queue.push(waiting);
+      signal.addEventListener('abort', onAbort, { once: true });
       this.next();
     });
   }
@@ -83,6 +86,7 @@ export class ProcessPool {
   private next(): void {
     if (this.isDestroyed || this.queue.length === 0 || this.busy.size >= this.options.mostWorkers) return;
     const waiting = this.queue.shift() as Waiting;
+    waiting.leaveQueue();
     const worker = this.idle.pop() ?? this.startWorker();
     if (worker.idleTimer) clearTimeout(worker.idleTimer);
     this.busy.add(worker);
