@@ -15,6 +15,7 @@ import { countReading } from '../fits/assess-reading';
 import { findCurrentFit, insertFit } from '../fits/fit-repository';
 import { runIntake, runListContents, type IntakeResult } from '../work/pool';
 import { problemFor } from '../log/problem-for';
+import { processWide } from '../process-wide';
 import { deleteCharacter } from './delete-character';
 import { freeName, insertCharacter } from './character-repository';
 import { insertInterpretation } from './interpretations';
@@ -33,12 +34,8 @@ const MAX_UPLOAD_FILES = 2_000;
 /** A sender who got no answer tries again within minutes. */
 const AGAIN_WITHIN_MS = 10 * 60_000;
 
-const HOLDER = globalThis as { yarvoOnTheirWay?: Set<string> };
-/**
- * Characters of uploads that are on their way in this process: their senders still wait for an answer. On the global
- * scope, since the framework may load modules twice.
- */
-const onTheirWay = (HOLDER.yarvoOnTheirWay ??= new Set());
+/** Characters of uploads that are on their way in this process: their senders still wait for an answer. */
+const onTheirWay = processWide('characters on their way', () => new Set<string>());
 
 /** What became of an upload, and what to call once its sender was told. */
 export interface Arrival {
@@ -125,9 +122,10 @@ async function addModel(
 ): Promise<Added> {
   assertName(main);
   const holder = files.find((file) => file.path === main) ?? files.find((file) => isZip(file.bytes)) ?? files[0];
-  const there = await findUnanswered(holder, main);
+  const blobHash = blobHashOf(holder.bytes);
+  const there = await findUnanswered(blobHash, main);
   if (there) return { ...there, isAlreadyThere: true };
-  const known = await earlierDecisions(holder, main);
+  const known = await earlierDecisions(blobHash, main);
   const { result, decisions } = await readWith(files, main, known?.decisions ?? NO_DECISIONS, signal);
   const { rig, match, portrait } = result;
   const definition = defaultDefinition();
@@ -139,7 +137,7 @@ async function addModel(
   return inTransaction(async (transaction) => {
     signal?.throwIfAborted();
     const id = randomUUID();
-    const blobHash = await putBlob(holder.bytes, transaction);
+    await putBlob(holder.bytes, transaction);
     const name = await freeName(nameFrom(fileName), transaction);
     const now = new Date();
     const twin = await findRecentTwin(blobHash, main, transaction);
@@ -154,10 +152,10 @@ async function addModel(
 }
 
 /** A character of the same file whose sender was never told of it, since Yarvo ended before it could answer. */
-async function findUnanswered(holder: SourceFile, main: string): Promise<Added | null> {
+async function findUnanswered(blobHash: string, main: string): Promise<Added | null> {
   const rows = await models().Character.findAll({
     where: {
-      blobHash: blobHashOf(holder.bytes),
+      blobHash,
       mainPath: main,
       answeredAt: null,
       archivedAt: null,
@@ -195,8 +193,8 @@ async function readWith(files: readonly SourceFile[], main: string, decisions: I
 }
 
 /** Decisions of the character that was read from the same file last. Parts and supplied files did not come along, so they are not repeated. */
-async function earlierDecisions(holder: SourceFile, main: string): Promise<{ name: string; decisions: IntakeDecisions } | null> {
-  const earlier = await models().Character.findOne({ where: { blobHash: blobHashOf(holder.bytes), mainPath: main }, order: [['createdAt', 'DESC']] });
+async function earlierDecisions(blobHash: string, main: string): Promise<{ name: string; decisions: IntakeDecisions } | null> {
+  const earlier = await models().Character.findOne({ where: { blobHash, mainPath: main }, order: [['createdAt', 'DESC']] });
   const fit = earlier && (await findCurrentFit(earlier.id));
   return fit && { name: earlier.name, decisions: { ...fit.state.intake, parts: [], supplied: [] } };
 }

@@ -6,6 +6,7 @@ import type { Rig } from '@/core/rig/rig';
 import { blobHashOf, putBlob } from '../blobs/blob-store';
 import { models, type InterpretationRow } from '../database/models';
 import { inTransaction } from '../database/transaction';
+import { processWide } from '../process-wide';
 import { runIntake, type IntakeResult } from '../work/pool';
 import type { CharacterRecord } from './character-repository';
 import { decisionsKey } from './decisions-key';
@@ -30,11 +31,10 @@ export interface PreparedReading {
 
 type Subject = Pick<CharacterRecord, 'id' | 'mainPath'>;
 
-const HOLDER = globalThis as { yarvoReadings?: Map<string, InterpretationRecord> };
 /** Parsing one once serves many requests. */
 const MAX_CACHED = 32;
-/** On the global scope, since the framework may load modules twice, and what is removed must be gone for all. */
-const parsed = (HOLDER.yarvoReadings ??= new Map());
+/** Shared by the whole process: what is removed must be gone for all. */
+const parsed = processWide('readings', () => new Map<string, InterpretationRecord>());
 /** Requests for the same reading at the same moment share one. */
 const underway = new Map<string, Promise<PreparedReading>>();
 

@@ -1,5 +1,6 @@
 import type { Added } from '@/core/character/character-view';
 import { YarvoError } from '@/core/errors/yarvo-error';
+import { processWide } from '../process-wide';
 import { receive, type Arrival, type IntakeRequest } from './add-files';
 
 interface Upload {
@@ -8,8 +9,7 @@ interface Upload {
   readonly kept: Promise<readonly Added[]>;
 }
 
-const HOLDER = globalThis as { yarvoUploads?: Map<string, Upload> };
-const uploads = (): Map<string, Upload> => (HOLDER.yarvoUploads ??= new Map());
+const uploads = processWide('uploads', () => new Map<string, Upload>());
 /** How long the end of an upload is known, for a cancel that crossed its answer. */
 const KNOWN_FOR_MS = 5 * 60_000;
 
@@ -19,19 +19,19 @@ const KNOWN_FOR_MS = 5 * 60_000;
  */
 export async function receiveUpload(uploadId: string | null, request: IntakeRequest): Promise<Arrival> {
   if (uploadId === null) return receive(request);
-  if (uploads().has(uploadId)) throw taken(uploadId);
+  if (uploads.has(uploadId)) throw taken(uploadId);
   const abort = new AbortController();
   const signal = request.signal ? AbortSignal.any([request.signal, abort.signal]) : abort.signal;
   const arrival = receive({ ...request, signal });
   const kept = arrival.then(({ outcome }) => outcome.characters, () => []);
-  uploads().set(uploadId, { abort, kept });
-  void kept.then(() => setTimeout(() => uploads().delete(uploadId), KNOWN_FOR_MS).unref());
+  uploads.set(uploadId, { abort, kept });
+  void kept.then(() => setTimeout(() => uploads.delete(uploadId), KNOWN_FOR_MS).unref());
   return arrival;
 }
 
 /** Ends an upload. @returns what is kept of it all the same: all of it, where it had ended before. */
 export async function cancelUpload(uploadId: string): Promise<readonly Added[]> {
-  const upload = uploads().get(uploadId);
+  const upload = uploads.get(uploadId);
   upload?.abort.abort();
   return (await upload?.kept) ?? [];
 }
