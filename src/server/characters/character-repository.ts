@@ -39,7 +39,7 @@ export async function insertCharacter(record: CharacterRecord, transaction: Tran
   await models().Character.create({ ...record }, { transaction });
 }
 
-export type CharacterChange = Partial<Pick<CharacterRecord, 'state' | 'kind' | 'bones' | 'isHumanoid' | 'portrait' | 'joinedInto' | 'archivedAt' | 'answeredAt'>>;
+export type CharacterChange = Partial<Pick<CharacterRecord, 'state' | 'kind' | 'bones' | 'isHumanoid' | 'portrait' | 'joinedInto'>>;
 
 export async function updateCharacter(id: string, change: CharacterChange, transaction?: Transaction): Promise<void> {
   await models().Character.update(change, { where: { id }, transaction });

@@ -5,7 +5,6 @@ import { database } from '../database/connection';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
 import { findFit } from '../fits/fit-repository';
-import { findCharacter, updateCharacter } from './character-repository';
 
 /** What stands behind a character, counted; null for an unknown one. */
 export async function countRemains(characterId: string, transaction?: Transaction): Promise<CharacterRemains | null> {
@@ -28,13 +27,9 @@ export async function countRemains(characterId: string, transaction?: Transactio
 
 /** Puts characters away, or brings them back; nothing of them changes. @returns how many were there. */
 export async function archiveCharacters(ids: readonly string[], isAway: boolean): Promise<number> {
-  let count = 0;
-  for (const id of new Set(ids)) {
-    if (!(await findCharacter(id))) continue;
-    await updateCharacter(id, { archivedAt: isAway ? new Date() : null });
-    count++;
-  }
-  return count;
+  const where = { id: [...ids] };
+  await models().Character.update({ archivedAt: isAway ? new Date() : null }, { where });
+  return models().Character.count({ where });
 }
 
 /**
