@@ -133,17 +133,17 @@ export class ProcessPool {
       child.kill('SIGKILL');
       return;
     }
-    worker.idleTimer = setTimeout(() => {
+    const leave = () => {
       const at = this.idle.indexOf(worker);
       if (at >= 0) this.idle.splice(at, 1);
+    };
+    worker.idleTimer = setTimeout(() => {
+      leave();
       child.kill('SIGKILL');
     }, this.options.idleMs);
     worker.idleTimer.unref();
     // One that ends while it rests is not given work.
-    child.once('exit', () => {
-      const at = this.idle.indexOf(worker);
-      if (at >= 0) this.idle.splice(at, 1);
-    });
+    child.once('exit', leave);
     this.idle.push(worker);
   }
 
