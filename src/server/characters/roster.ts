@@ -1,6 +1,7 @@
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { RosterPage, RosterRow } from '@/core/character/character-view';
 import { database } from '../database/connection';
+import { models } from '../database/models';
 
 export interface RosterQuery {
   /** Part of the name, the file's name or the state, whatever its case. */
@@ -70,9 +71,8 @@ export const partFolder = (characterId: string): string => `part-${characterId.s
  * @param parts paths of the parts that the whole's decisions name.
  */
 export async function markParts(wholeId: string, parts: readonly string[], transaction: Transaction): Promise<void> {
-  const folders = [...new Set(parts.map((path) => path.split('/')[0]))];
-  await database().query(
-    "UPDATE characters SET is_part = (CONCAT('part-', LEFT(id, 8)) IN (:folders)) WHERE joined_into = :wholeId",
-    { replacements: { wholeId, folders: folders.length > 0 ? folders : [''] }, type: QueryTypes.UPDATE, transaction },
-  );
+  const folders = new Set(parts.map((path) => path.split('/')[0]));
+  const { Character } = models();
+  const joined = await Character.findAll({ where: { joinedInto: wholeId }, attributes: ['id'], transaction });
+  for (const { id } of joined) await Character.update({ isPart: folders.has(partFolder(id)) }, { where: { id }, transaction });
 }

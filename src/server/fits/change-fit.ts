@@ -1,3 +1,4 @@
+import { isDeepStrictEqual } from 'node:util';
 import type { Transaction } from 'sequelize';
 import { assessmentView, type FitView } from '@/core/character/character-view';
 import { YarvoError } from '@/core/errors/yarvo-error';
@@ -202,7 +203,8 @@ async function step(
       portrait: record.portrait,
     }, transaction);
     await also?.(transaction);
-    await markParts(characterId, outcome.state.intake.parts, transaction);
+    const { parts } = outcome.state.intake;
+    if (!isDeepStrictEqual(parts, fit.state.intake.parts)) await markParts(characterId, parts, transaction);
     return locked;
   });
   if (!found) return { ok: false, code: 'not-found', message: 'The character was deleted meanwhile.' };

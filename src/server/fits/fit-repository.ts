@@ -37,8 +37,8 @@ export async function findFit(characterId: string, transaction?: Transaction, lo
   return row ? { id: row.id, characterId: row.characterId, definitionId: row.definitionId, revision: row.revision } : null;
 }
 
-export async function readFitState(fitId: string, revision: number, transaction?: Transaction): Promise<FitState> {
-  const row = await models().FitChange.findOne({ where: { fitId, revision }, transaction });
+export async function readFitState(fitId: string, revision: number): Promise<FitState> {
+  const row = await models().FitChange.findOne({ where: { fitId, revision } });
   if (!row) throw new Error(`fit ${fitId} has no revision ${revision}`);
   return FitStateSchema.parse(JSON.parse(row.state));
 }
@@ -49,8 +49,8 @@ export async function findCurrentFit(characterId: string): Promise<(FitRecord & 
   return fit && { ...fit, state: await readFitState(fit.id, fit.revision) };
 }
 
-export async function listChangeRows(fitId: string, transaction?: Transaction): Promise<ChangeRow[]> {
-  const rows = await models().FitChange.findAll({ where: { fitId }, attributes: ['revision', 'kind'], order: [['revision', 'ASC']], transaction });
+export async function listChangeRows(fitId: string): Promise<ChangeRow[]> {
+  const rows = await models().FitChange.findAll({ where: { fitId }, attributes: ['revision', 'kind'], order: [['revision', 'ASC']] });
   return rows.map((row) => ({ revision: row.revision, kind: row.kind as ChangeKind }));
 }
 
@@ -110,6 +110,6 @@ export async function appendChange(fit: FitRecord, change: NewChange, transactio
 }
 
 /** Whether a revision was made by the change of that name. */
-export async function isMadeBy(fitId: string, revision: number, changeId: string, transaction?: Transaction): Promise<boolean> {
-  return (await models().FitChange.count({ where: { fitId, revision, changeId }, transaction })) > 0;
+export async function isMadeBy(fitId: string, revision: number, changeId: string): Promise<boolean> {
+  return (await models().FitChange.count({ where: { fitId, revision, changeId } })) > 0;
 }
