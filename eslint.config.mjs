@@ -2,7 +2,18 @@ import next from 'eslint-config-next';
 import tseslint from 'typescript-eslint';
 
 const config = [
-  { ignores: ['.stryker/**', '.next/**', '.data/**', '.cache/**', 'node_modules/**', 'next-env.d.ts', 'test-results/**', 'playwright-report/**'] },
+  {
+    ignores: [
+      '.stryker/**',
+      '.next/**',
+      '.data/**',
+      '.cache/**',
+      'node_modules/**',
+      'next-env.d.ts',
+      'test-results/**',
+      'playwright-report/**',
+    ],
+  },
   ...next,
   ...tseslint.configs.recommended,
   {

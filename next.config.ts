@@ -6,16 +6,17 @@ const config: NextConfig = {
   poweredByHeader: false,
   // ./test checks the types, of everything; whoever only starts Yarvo need not wait for that.
   typescript: { ignoreBuildErrors: true },
-  headers: () => Promise.resolve([
-    {
-      source: '/:path*',
-      headers: [
-        { key: 'x-content-type-options', value: 'nosniff' },
-        { key: 'referrer-policy', value: 'no-referrer' },
-        { key: 'x-frame-options', value: 'DENY' },
-      ],
-    },
-  ]),
+  headers: () =>
+    Promise.resolve([
+      {
+        source: '/:path*',
+        headers: [
+          { key: 'x-content-type-options', value: 'nosniff' },
+          { key: 'referrer-policy', value: 'no-referrer' },
+          { key: 'x-frame-options', value: 'DENY' },
+        ],
+      },
+    ]),
 };
 
 export default config;

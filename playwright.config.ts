@@ -18,9 +18,23 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     launchOptions: {
       executablePath: '/usr/bin/chromium',
-      args: ['--no-sandbox', '--use-angle=swiftshader', '--enable-unsafe-swiftshader', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
+      args: [
+        '--no-sandbox',
+        '--use-angle=swiftshader',
+        '--enable-unsafe-swiftshader',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+        '--no-first-run',
+      ],
     },
   },
   // The real start command, on data of its own: what it installs, migrates, loads and builds is tested with it.
-  webServer: { command: `./start --port ${PORT} --data ${DATA} --fresh`, url: `http://127.0.0.1:${PORT}/api/characters`, timeout: 480_000, gracefulShutdown: { signal: 'SIGTERM', timeout: 20_000 }, stdout: 'pipe' },
+  webServer: {
+    command: `./start --port ${PORT} --data ${DATA} --fresh`,
+    url: `http://127.0.0.1:${PORT}/api/characters`,
+    timeout: 480_000,
+    gracefulShutdown: { signal: 'SIGTERM', timeout: 20_000 },
+    stdout: 'pipe',
+  },
 });

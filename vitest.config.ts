@@ -7,7 +7,22 @@ export default defineConfig({
   resolve: { alias },
   test: {
     projects: [
-      { resolve: { alias }, test: { name: 'unit', include: ['src/**/*.test.ts', 'demo/**/*.test.ts', 'bench/**/*.test.ts', 'tests/proof/**/*.test.ts', 'tests/third-party/**/*.test.ts', 'tests/fuzz/**/*.test.ts'], environment: 'node', testTimeout: 60_000 } },
+      {
+        resolve: { alias },
+        test: {
+          name: 'unit',
+          include: [
+            'src/**/*.test.ts',
+            'demo/**/*.test.ts',
+            'bench/**/*.test.ts',
+            'tests/proof/**/*.test.ts',
+            'tests/third-party/**/*.test.ts',
+            'tests/fuzz/**/*.test.ts',
+          ],
+          environment: 'node',
+          testTimeout: 60_000,
+        },
+      },
       {
         resolve: { alias },
         test: {

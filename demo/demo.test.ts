@@ -6,7 +6,10 @@ import { CAST, SAME_FIGURE, YARDSTICK } from './cast/cast';
 
 const file = (...names: string[]) => path.join(import.meta.dirname, 'files', ...names);
 
-const FILES = [...Object.entries(CAST), ...Object.entries(YARDSTICK).map(([name, made]) => [`yardstick/${name}`, made] as const)];
+const FILES = [
+  ...Object.entries(CAST),
+  ...Object.entries(YARDSTICK).map(([name, made]) => [`yardstick/${name}`, made] as const),
+];
 
 describe.each(FILES)('%s', (name, { make, truth, figure }) => {
   it('is made the same every time, and is the committed file', async () => {
@@ -24,7 +27,8 @@ describe.each(FILES)('%s', (name, { make, truth, figure }) => {
   });
 
   it.runIf(truth)('names every required role once in its truth table', () => {
-    for (const role of QUAY.roles.filter(({ required }) => required)) expect(Object.values(truth ?? {}).filter((entry) => entry === role.id)).toHaveLength(1);
+    for (const role of QUAY.roles.filter(({ required }) => required))
+      expect(Object.values(truth ?? {}).filter((entry) => entry === role.id)).toHaveLength(1);
   });
 });
 

@@ -30,7 +30,9 @@ function run(title: string, command: string, args: string[]): boolean {
   process.stdout.write(`\n== ${title}\n`);
   const started = Date.now();
   const { status } = spawnSync(command, args, { stdio: 'inherit', env: ENVIRONMENT });
-  process.stdout.write(`== ${title}: ${status === 0 ? 'passed' : 'failed'} in ${Math.round((Date.now() - started) / 1000)} s\n`);
+  process.stdout.write(
+    `== ${title}: ${status === 0 ? 'passed' : 'failed'} in ${Math.round((Date.now() - started) / 1000)} s\n`,
+  );
   return status === 0;
 }
 
@@ -43,7 +45,9 @@ function check(title: string, command: string, args: string[]): void {
 /** A suite that counts its own tests in a JSON report; a suite that dies without one has failed. */
 function suite(title: string, command: string, args: string[], report: string, count: (json: unknown) => Counts): void {
   const isOk = run(title, command, args);
-  const counts = existsSync(report) ? count(JSON.parse(readFileSync(report, 'utf8'))) : { passed: 0, failed: 0, skipped: 0 };
+  const counts = existsSync(report)
+    ? count(JSON.parse(readFileSync(report, 'utf8')))
+    : { passed: 0, failed: 0, skipped: 0 };
   passed += counts.passed;
   failed += counts.failed;
   skipped += counts.skipped;
@@ -51,7 +55,11 @@ function suite(title: string, command: string, args: string[], report: string, c
 }
 
 const vitestCount = (json: unknown): Counts => {
-  const { numPassedTests, numFailedTests, numPendingTests } = json as { numPassedTests: number; numFailedTests: number; numPendingTests: number };
+  const { numPassedTests, numFailedTests, numPendingTests } = json as {
+    numPassedTests: number;
+    numFailedTests: number;
+    numPendingTests: number;
+  };
   return { passed: numPassedTests, failed: numFailedTests, skipped: numPendingTests };
 };
 const playwrightCount = (json: unknown): Counts => {
@@ -62,14 +70,28 @@ const playwrightCount = (json: unknown): Counts => {
 const bin = (name: string) => `node_modules/.bin/${name}`;
 const vitest = (title: string, args: string[]) => {
   const report = `${RESULTS}/${title}.json`;
-  suite(title, bin('vitest'), ['run', ...args, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], report, vitestCount);
+  suite(
+    title,
+    bin('vitest'),
+    ['run', ...args, '--reporter=default', '--reporter=json', `--outputFile.json=${report}`],
+    report,
+    vitestCount,
+  );
 };
 
 const next = spawnSync(bin('next'), ['typegen'], { stdio: 'inherit', env: ENVIRONMENT });
 if (next.status !== 0) failed++;
 check('types', bin('tsc'), ['--noEmit', '-p', 'tsconfig.json']);
+check('format', bin('prettier'), ['--check', '--log-level', 'warn', '**/*.{ts,tsx,mjs,cjs,css,json}']);
 check('lint', bin('eslint'), ['.', '--max-warnings', '0']);
-check('dependency direction', bin('depcruise'), ['--config', '.dependency-cruiser.cjs', 'src', 'demo', 'tests', 'bench']);
+check('dependency direction', bin('depcruise'), [
+  '--config',
+  '.dependency-cruiser.cjs',
+  'src',
+  'demo',
+  'tests',
+  'bench',
+]);
 check('unused code', bin('knip'), ['--no-config-hints']);
 if (tier === 'fast') vitest('unit', ['--project', 'unit', '--dir', 'src']);
 else {

@@ -23,7 +23,10 @@ const text = (bytes: Uint8Array): string => new TextDecoder().decode(bytes);
 const BARE: Readonly<Record<string, { by: string; parse: (bytes: Uint8Array) => unknown }>> = {
   glb: { by: 'gltf-transform', parse: (bytes) => createNodeIO().readBinary(bytes) },
   vrm: { by: 'gltf-transform', parse: (bytes) => createNodeIO().readBinary(bytes) },
-  fbx: { by: 'fbx-parser', parse: (bytes) => (bytes[0] === 0x4b ? parseBinary(Buffer.from(bytes)) : parseText(text(bytes))) },
+  fbx: {
+    by: 'fbx-parser',
+    parse: (bytes) => (bytes[0] === 0x4b ? parseBinary(Buffer.from(bytes)) : parseText(text(bytes))),
+  },
   dae: { by: '@xmldom/xmldom', parse: (bytes) => new DOMParser().parseFromString(text(bytes), 'text/xml') },
   bvh: { by: 'three BVHLoader', parse: (bytes) => new BVHLoader().parse(text(bytes)) },
 };
@@ -56,14 +59,17 @@ const rows: string[] = [];
 for (const file of FILES) {
   const bytes = new Uint8Array(readFileSync(path.join(FOLDER, file)));
   const bare = BARE[path.extname(file).slice(1)];
-  const intake = async () => runFirstPass((await interpret({ files: [{ path: file, bytes }], main: file, decisions: NO_DECISIONS })).rig, QUAY);
+  const intake = async () =>
+    runFirstPass((await interpret({ files: [{ path: file, bytes }], main: file, decisions: NO_DECISIONS })).rig, QUAY);
   const [bareMs, intakeMs] = [await time(() => bare.parse(bytes)), await time(intake)];
   const row = `| ${file} | ${(bytes.length / 1024).toFixed(0)} KB | ${bare.by} | ${bareMs.toFixed(1)} ms | ${intakeMs.toFixed(1)} ms | ${(intakeMs / bareMs).toFixed(1)} | ${(await peakMegabytes(intake)).toFixed(0)} MB |`;
   rows.push(row);
   process.stdout.write(`${row}\n`);
 }
 if (process.argv.includes('--write')) {
-  writeFileSync(path.resolve(import.meta.dirname, '../../docs/intake-report.md'), `# Intake benchmarks
+  writeFileSync(
+    path.resolve(import.meta.dirname, '../../docs/intake-report.md'),
+    `# Intake benchmarks
 
 Full intake of each demo file (parsing, rig, canonical GLB, first pass of the matcher) against bare parsing of the same
 bytes by a general library, which builds no rig and matches nothing. Medians of ${RUNS} warm runs in one process; the
@@ -73,5 +79,6 @@ by \`npx tsx --expose-gc bench/intake/run.ts --write\`. The aim is a ratio of 2.
 | file | size | bare parsing by | bare | full intake | ratio | memory |
 |---|---|---|---|---|---|---|
 ${rows.join('\n')}
-`);
+`,
+  );
 }

@@ -28,7 +28,8 @@ export function runBench({ perCell, parts, match: options, onMistakes }: BenchOp
     return known;
   };
   for (const part of parts) {
-    const [topologies, habits] = part === 'held' ? [HELD_TOPOLOGIES, HELD_HABITS] : [[...TUNING_TOPOLOGIES, ...ODD_TOPOLOGIES], TUNING_HABITS];
+    const [topologies, habits] =
+      part === 'held' ? [HELD_TOPOLOGIES, HELD_HABITS] : [[...TUNING_TOPOLOGIES, ...ODD_TOPOLOGIES], TUNING_HABITS];
     for (const [t, topology] of topologies.entries()) {
       for (const [h, habit] of habits.entries()) {
         for (let index = 0; index < perCell; index++) {

@@ -5,15 +5,24 @@ import { CAST } from '../../demo/cast/cast';
 
 /** The shipped dialect without any word that a bone of the demo cast is called by: what is right then was not learned there. */
 export function dialectWithoutDemo(): Dialect {
-  const demo = new Set(Object.values(CAST).flatMap(({ truth }) => Object.keys(truth ?? {})).flatMap((name) => {
-    const tokens = tokenise(name).filter((token) => !token.isNumber).map((token) => token.text);
-    return [...tokens, tokens.join('')];
-  }).map(foldText));
-  return compileDialect(SHIPPED_WORDS.map((list) => ({
-    ...list,
-    entries: list.entries.flatMap(([words, meaning]) => {
-      const kept = words.split(/\s+/).filter((word) => !demo.has(foldText(word)));
-      return kept.length > 0 ? [[kept.join(' '), meaning] as const] : [];
-    }),
-  })));
+  const demo = new Set(
+    Object.values(CAST)
+      .flatMap(({ truth }) => Object.keys(truth ?? {}))
+      .flatMap((name) => {
+        const tokens = tokenise(name)
+          .filter((token) => !token.isNumber)
+          .map((token) => token.text);
+        return [...tokens, tokens.join('')];
+      })
+      .map(foldText),
+  );
+  return compileDialect(
+    SHIPPED_WORDS.map((list) => ({
+      ...list,
+      entries: list.entries.flatMap(([words, meaning]) => {
+        const kept = words.split(/\s+/).filter((word) => !demo.has(foldText(word)));
+        return kept.length > 0 ? [[kept.join(' '), meaning] as const] : [];
+      }),
+    })),
+  );
 }

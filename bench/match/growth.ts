@@ -18,8 +18,19 @@ export function rigOfSize(bones: number): Rig {
     const holder = all[random.int(0, Math.min(rig.bones.length, all.length) - 1)];
     let above = holder;
     for (let segment = 0; segment < 5 && all.length < bones; segment++) {
-      const place = [0, 1, 2].map((axis) => above.restWorld[12 + axis] + random.range(-0.03, 0.03) - (axis === 1 ? 0.04 : 0));
-      const bone: Bone = { ...holder, index: all.length, nodeIndex: all.length, name: `strand_${all.length}_${segment}`, parent: above.index, restWorld: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, ...place, 1], skinWeight: 5, skinVertexCount: 5 };
+      const place = [0, 1, 2].map(
+        (axis) => above.restWorld[12 + axis] + random.range(-0.03, 0.03) - (axis === 1 ? 0.04 : 0),
+      );
+      const bone: Bone = {
+        ...holder,
+        index: all.length,
+        nodeIndex: all.length,
+        name: `strand_${all.length}_${segment}`,
+        parent: above.index,
+        restWorld: [1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 1, 0, ...place, 1],
+        skinWeight: 5,
+        skinVertexCount: 5,
+      };
       all.push(bone);
       above = bone;
     }
@@ -39,7 +50,11 @@ export function runGrowth(sizes: readonly number[]): { bones: number; ms: number
     });
     const ms = median(times);
     const before = out[out.length - 1];
-    out.push({ bones: rig.bones.length, ms, exponent: before ? Math.log(ms / before.ms) / Math.log(rig.bones.length / before.bones) : null });
+    out.push({
+      bones: rig.bones.length,
+      ms,
+      exponent: before ? Math.log(ms / before.ms) / Math.log(rig.bones.length / before.bones) : null,
+    });
   }
   return out;
 }

@@ -30,10 +30,26 @@ export async function runOtherHands(): Promise<OtherHands[]> {
   const rows: OtherHands[] = [];
   for (const biped of BIPEDS) {
     const rig = await readBiped(biped);
-    const poses = [{ pose: 'rest', rigs: [rig] }, ...(biped.file.endsWith('.bvh') ? [{ pose: `${MOMENTS} moments`, rigs: posesOf(biped.file, rig, MOMENTS) }] : [])];
+    const poses = [
+      { pose: 'rest', rigs: [rig] },
+      ...(biped.file.endsWith('.bvh') ? [{ pose: `${MOMENTS} moments`, rigs: posesOf(biped.file, rig, MOMENTS) }] : []),
+    ];
     for (const { pose, rigs } of poses) {
       for (const isNamed of [true, false]) {
-        const row: OtherHands = { file: biped.file, pose, isNamed, rigs: 0, humanoids: 0, roles: 0, right: 0, rightDoubtful: 0, vacant: 0, wrongDoubtful: 0, wrongSure: 0, extra: 0 };
+        const row: OtherHands = {
+          file: biped.file,
+          pose,
+          isNamed,
+          rigs: 0,
+          humanoids: 0,
+          roles: 0,
+          right: 0,
+          rightDoubtful: 0,
+          vacant: 0,
+          wrongDoubtful: 0,
+          wrongSure: 0,
+          extra: 0,
+        };
         for (const subject of rigs) count(row, isNamed ? subject : withoutNames(subject), biped);
         rows.push(row);
       }
@@ -50,11 +66,14 @@ function count(row: OtherHands, rig: Rig, { roles, open }: Biped): void {
     row.roles++;
     const answer = assignments[role];
     if (!answer) row.vacant++;
-    else if (rig.bones[answer.boneIndex].nodeIndex !== node) row[answer.state === 'doubtful' ? 'wrongDoubtful' : 'wrongSure']++;
+    else if (rig.bones[answer.boneIndex].nodeIndex !== node)
+      row[answer.state === 'doubtful' ? 'wrongDoubtful' : 'wrongSure']++;
     else {
       row.right++;
       if (answer.state === 'doubtful') row.rightDoubtful++;
     }
   }
-  row.extra += Object.values(assignments).filter(({ role, boneIndex }) => !(role in roles) && !open.includes(rig.bones[boneIndex].nodeIndex)).length;
+  row.extra += Object.values(assignments).filter(
+    ({ role, boneIndex }) => !(role in roles) && !open.includes(rig.bones[boneIndex].nodeIndex),
+  ).length;
 }

@@ -31,7 +31,24 @@ export interface Tally {
 export function emptyTally(): Tally {
   const bins = Array.from({ length: 10 }, () => ({ weight: 0, confidence: 0, right: 0 }));
   return {
-    rigs: 0, truthRoles: 0, right: 0, vacant: 0, rightDoubtful: 0, wrongDoubtful: 0, wrongSure: 0, swaps: 0, extra: 0, kindRight: 0, spares: 0, sparesRight: 0, ms: 0, bins, brier: 0, answers: 0, unsureBrier: 0, unsureAnswers: 0,
+    rigs: 0,
+    truthRoles: 0,
+    right: 0,
+    vacant: 0,
+    rightDoubtful: 0,
+    wrongDoubtful: 0,
+    wrongSure: 0,
+    swaps: 0,
+    extra: 0,
+    kindRight: 0,
+    spares: 0,
+    sparesRight: 0,
+    ms: 0,
+    bins,
+    brier: 0,
+    answers: 0,
+    unsureBrier: 0,
+    unsureAnswers: 0,
     calibration(below = 1) {
       const counted = bins.slice(0, Math.round(below * 10));
       const total = counted.reduce((sum, bin) => sum + bin.weight, 0) || 1;
@@ -57,7 +74,9 @@ function countAnswer(tally: Tally, confidence: number, isRight: boolean, weight:
 
 export function score(tally: Tally, made: MadeRig, match: Match, ms: number, errors?: string[]): void {
   const wanted = new Map<string, number>();
-  made.truth.forEach((truth, bone) => { if (QUAY_ROLES.has(truth)) wanted.set(truth, bone); });
+  made.truth.forEach((truth, bone) => {
+    if (QUAY_ROLES.has(truth)) wanted.set(truth, bone);
+  });
   const lineSizes = new Map<string, number>();
   for (const role of wanted.keys()) lineSizes.set(lineOf(role), (lineSizes.get(lineOf(role)) ?? 0) + 1);
   const weightOf = (role: string): number => 1 / (lineSizes.get(lineOf(role)) ?? 1);
@@ -83,7 +102,9 @@ export function score(tally: Tally, made: MadeRig, match: Match, ms: number, err
     } else {
       if (found.state === 'doubtful') tally.wrongDoubtful += weight;
       else tally.wrongSure += weight;
-      errors?.push(`${role} is ${made.truth[found.boneIndex]} ${made.rig.bones[found.boneIndex].name} ${found.confidence.toFixed(2)}`);
+      errors?.push(
+        `${role} is ${made.truth[found.boneIndex]} ${made.rig.bones[found.boneIndex].name} ${found.confidence.toFixed(2)}`,
+      );
       // A figure whose sides cannot be told must be doubtful; then a swap is no error of its own.
       if (isSwapped && found.state === 'proposed') tally.swaps++;
     }

@@ -47,5 +47,12 @@ export async function measureYardstick(): Promise<Yardstick> {
     binaries.push(again - parsed);
     matches.push(performance.now() - again);
   }
-  return { file: FILE, bones: rig.bones.length, parse: median(parses), bare: median(bares), binary: median(binaries), match: median(matches) };
+  return {
+    file: FILE,
+    bones: rig.bones.length,
+    parse: median(parses),
+    bare: median(bares),
+    binary: median(binaries),
+    match: median(matches),
+  };
 }

@@ -7,5 +7,13 @@ const root = path.resolve(import.meta.dirname, '../..');
 export default defineConfig({
   root,
   resolve: { alias: { '@': path.resolve(root, 'src') } },
-  test: { include: ['src/core/match/**/*.test.ts', 'src/core/dialect/**/*.test.ts', 'tests/proof/match-record.test.ts'], environment: 'node', testTimeout: 60_000, isolate: false, pool: 'threads', maxWorkers: 1, setupFiles: [path.resolve(import.meta.dirname, 'runaway-guard.ts')] },
+  test: {
+    include: ['src/core/match/**/*.test.ts', 'src/core/dialect/**/*.test.ts', 'tests/proof/match-record.test.ts'],
+    environment: 'node',
+    testTimeout: 60_000,
+    isolate: false,
+    pool: 'threads',
+    maxWorkers: 1,
+    setupFiles: [path.resolve(import.meta.dirname, 'runaway-guard.ts')],
+  },
 });

@@ -30,9 +30,18 @@ export interface CastFile {
 }
 
 const text = (content: string): Uint8Array => new TextEncoder().encode(content);
-const figure = (make: () => Figure, write: (figure: Figure) => Promise<Uint8Array> = writeFigure): CastFile => ({ make: () => write(make()), truth: truthOf(make()), figure: make });
+const figure = (make: () => Figure, write: (figure: Figure) => Promise<Uint8Array> = writeFigure): CastFile => ({
+  make: () => write(make()),
+  truth: truthOf(make()),
+  figure: make,
+});
 
-const animal = (make: () => Figure, creature: string): CastFile => ({ make: () => writeFigure(make()), truth: null, figure: make, creature });
+const animal = (make: () => Figure, creature: string): CastFile => ({
+  make: () => writeFigure(make()),
+  truth: null,
+  figure: make,
+  creature,
+});
 
 /** Who is in the demo, by file name. */
 export const CAST: Readonly<Record<string, CastFile>> = {
@@ -40,10 +49,20 @@ export const CAST: Readonly<Record<string, CastFile>> = {
   'eel-seller.glb': figure(eelSeller),
   'net-mender.glb': figure(netMender),
   'harbour-diver.glb': figure(harbourDiver, (made) => writeFigure(rewriteFigure(made, CENTIMETRES_Z_UP))),
-  'ferry-pilot.fbx': figure(ferryPilot, async (made) => text(writeFbx(made, {
-    ...CENTIMETRES_Z_UP, usesPreRotation: true, author: 'a freelancer of the lower quay', textures: { coat: 'oilcloth.png' },
-    meshes: [{ name: 'Pilot', materials: Object.keys(made.materials).filter((name) => name !== 'coat') }, { name: 'Coat', materials: ['coat'] }],
-  }))),
+  'ferry-pilot.fbx': figure(ferryPilot, async (made) =>
+    text(
+      writeFbx(made, {
+        ...CENTIMETRES_Z_UP,
+        usesPreRotation: true,
+        author: 'a freelancer of the lower quay',
+        textures: { coat: 'oilcloth.png' },
+        meshes: [
+          { name: 'Pilot', materials: Object.keys(made.materials).filter((name) => name !== 'coat') },
+          { name: 'Coat', materials: ['coat'] },
+        ],
+      }),
+    ),
+  ),
   'bell-ringer.dae': figure(bellRinger, async (made) => text(writeCollada(made, { ...METRES_Y_UP, rigid: LANTERN }))),
   'customs-clerk.vrm': figure(customsClerk, writeVrm),
   'otter-stevedore.glb': figure(otterStevedore),
@@ -64,5 +83,7 @@ export const SAME_FIGURE: Readonly<Record<string, () => Uint8Array>> = {
 
 /** A figure of exactly 150 bones to measure speed with. Not part of the demo itself. */
 export const YARDSTICK: Readonly<Record<string, CastFile>> = {
-  'harbour-master.fbx': figure(harbourMaster, async (made) => text(writeFbx(made, { ...CENTIMETRES_Z_UP, usesPreRotation: true }))),
+  'harbour-master.fbx': figure(harbourMaster, async (made) =>
+    text(writeFbx(made, { ...CENTIMETRES_Z_UP, usesPreRotation: true })),
+  ),
 };

@@ -5,12 +5,27 @@ import { plainClothes, townsfolk } from '../figure/townsfolk';
 import type { Figure } from '../figure/write-figure';
 
 /** Names that only count: the file's own humanoid block is what tells them apart. */
-const nameOf = (role: string): string => `node_${[...role].reduce((sum, letter, at) => (sum * 31 + letter.charCodeAt(0) + at) % 9973, 7)}`;
+const nameOf = (role: string): string =>
+  `node_${[...role].reduce((sum, letter, at) => (sum * 31 + letter.charCodeAt(0) + at) % 9973, 7)}`;
 
 /** Spectacles, ledger cap, slim; a VRM 1.0 file that names its roles in its humanoid block. */
 export function customsClerk(): Figure {
-  const { builder, body, places, name } = townsfolk({ size: 0.96, breadth: 0.9, armsDownDegrees: 0, girth: 0.86, nameOf, rootName: 'node_0', axes: 'world' });
-  for (const side of SIDES) builder.add(nameOf(`${side}Eye`), name('head'), add(places.head, [side === 'left' ? 0.03 : -0.03, 0.1, 0.08]), `${side}Eye`);
+  const { builder, body, places, name } = townsfolk({
+    size: 0.96,
+    breadth: 0.9,
+    armsDownDegrees: 0,
+    girth: 0.86,
+    nameOf,
+    rootName: 'node_0',
+    axes: 'world',
+  });
+  for (const side of SIDES)
+    builder.add(
+      nameOf(`${side}Eye`),
+      name('head'),
+      add(places.head, [side === 'left' ? 0.03 : -0.03, 0.1, 0.08]),
+      `${side}Eye`,
+    );
   const centre = add(places.head, [0, 0.1, 0.012]);
   const lead = [{ bone: name('head'), weight: 1 }];
   return {
@@ -27,10 +42,44 @@ export function customsClerk(): Figure {
     },
     parts: [
       ...plainClothes(body, { skin: 'skin', top: 'jacket', legs: 'trousers', shoes: 'shoes' }),
-      ellipsoid('hair', add(centre, [0, 0.03, -0.012]), [0.082, 0.1, 0.098], lead, ([x, y, z]) => [x, Math.max(y, -0.25), Math.min(z, 0.55)]),
+      ellipsoid('hair', add(centre, [0, 0.03, -0.012]), [0.082, 0.1, 0.098], lead, ([x, y, z]) => [
+        x,
+        Math.max(y, -0.25),
+        Math.min(z, 0.55),
+      ]),
       ellipsoid('hair', add(centre, [0, 0.1, -0.06]), [0.045, 0.04, 0.045], lead),
-      ...SIDES.map((side) => ellipsoid('glass', add(places.head, [side === 'left' ? 0.03 : -0.03, 0.1, 0.106]), [0.024, 0.02, 0.006], [{ bone: nameOf(`${side}Eye`), weight: 0.02 }, { bone: name('head'), weight: 0.98 }])),
-      tube({ material: 'sash', path: [add(places.leftUpperArm, [-0.06, 0.05, 0.07]), add(places.chest, [0.02, 0, 0.115]), add(places.hips, [-0.1, 0.05, 0.085])], radii: [[0.03, 0.008], [0.03, 0.008], [0.03, 0.008]], leads: [{ bone: name('upperChest'), at: 0 }, { bone: name('chest'), at: 0.4 }, { bone: name('spine'), at: 0.7 }], blend: 0.3, rings: 14, sides: 10 }),
+      ...SIDES.map((side) =>
+        ellipsoid(
+          'glass',
+          add(places.head, [side === 'left' ? 0.03 : -0.03, 0.1, 0.106]),
+          [0.024, 0.02, 0.006],
+          [
+            { bone: nameOf(`${side}Eye`), weight: 0.02 },
+            { bone: name('head'), weight: 0.98 },
+          ],
+        ),
+      ),
+      tube({
+        material: 'sash',
+        path: [
+          add(places.leftUpperArm, [-0.06, 0.05, 0.07]),
+          add(places.chest, [0.02, 0, 0.115]),
+          add(places.hips, [-0.1, 0.05, 0.085]),
+        ],
+        radii: [
+          [0.03, 0.008],
+          [0.03, 0.008],
+          [0.03, 0.008],
+        ],
+        leads: [
+          { bone: name('upperChest'), at: 0 },
+          { bone: name('chest'), at: 0.4 },
+          { bone: name('spine'), at: 0.7 },
+        ],
+        blend: 0.3,
+        rings: 14,
+        sides: 10,
+      }),
     ],
     clips: [],
   };

@@ -6,8 +6,20 @@ import { plainClothes, townsfolk, type Townsfolk } from '../figure/townsfolk';
 import type { Figure } from '../figure/write-figure';
 
 const PARTS: Record<string, string> = {
-  hips: 'Girdle', spine: 'Back1', chest: 'Back2', upperChest: 'Back3', neck: 'Nape', head: 'Head',
-  Shoulder: 'Yoke', UpperArm: 'UpperArm', LowerArm: 'Forearm', Hand: 'Hand', UpperLeg: 'Thigh', LowerLeg: 'Calf', Foot: 'Foot', Toes: 'Toes',
+  hips: 'Girdle',
+  spine: 'Back1',
+  chest: 'Back2',
+  upperChest: 'Back3',
+  neck: 'Nape',
+  head: 'Head',
+  Shoulder: 'Yoke',
+  UpperArm: 'UpperArm',
+  LowerArm: 'Forearm',
+  Hand: 'Hand',
+  UpperLeg: 'Thigh',
+  LowerLeg: 'Calf',
+  Foot: 'Foot',
+  Toes: 'Toes',
 };
 const DIGIT = /^(Thumb|Index|Middle|Ring|Little)(Metacarpal|Proximal|Intermediate|Distal)$/;
 
@@ -33,12 +45,27 @@ interface Strand {
 }
 
 /** Bones along a strand and the cloth that they carry. */
-function addStrand({ builder, name }: Townsfolk, { name: title, holder, truth, material, from, to, bones, width }: Strand): PartMesh {
+function addStrand(
+  { builder, name }: Townsfolk,
+  { name: title, holder, truth, material, from, to, bones, width }: Strand,
+): PartMesh {
   const names: string[] = [];
-  for (let at = 0; at < bones; at++) names.push(builder.add(`hm ${title}${at + 1}`, names[at - 1] ?? name(holder), between(from, to, at / bones), truth));
+  for (let at = 0; at < bones; at++)
+    names.push(
+      builder.add(`hm ${title}${at + 1}`, names[at - 1] ?? name(holder), between(from, to, at / bones), truth),
+    );
   return tube({
-    material, path: [from, between(from, to, 0.5), to], radii: [[width, width * 0.3], [width * 1.15, width * 0.3], [width * 0.8, width * 0.3]],
-    leads: names.map((bone, at) => ({ bone, at: at / bones })), blend: 0.8 / bones, sides: 12, rings: 4 * bones,
+    material,
+    path: [from, between(from, to, 0.5), to],
+    radii: [
+      [width, width * 0.3],
+      [width * 1.15, width * 0.3],
+      [width * 0.8, width * 0.3],
+    ],
+    leads: names.map((bone, at) => ({ bone, at: at / bones })),
+    blend: 0.8 / bones,
+    sides: 12,
+    rings: 4 * bones,
   });
 }
 
@@ -46,11 +73,27 @@ function addStrand({ builder, name }: Townsfolk, { name: title, holder, truth, m
 function addHelpers({ builder, name, places }: Townsfolk): void {
   for (const side of SIDES) {
     const mark = side === 'left' ? 'Lt' : 'Rt';
-    for (const [part, next] of [['UpperArm', 'LowerArm'], ['LowerArm', 'Hand'], ['UpperLeg', 'LowerLeg'], ['LowerLeg', 'Foot']] as const) {
-      for (const at of [1, 2]) builder.add(`hm ${mark} ${PARTS[part]}Roll${at}`, name(side + part), between(places[side + part], places[side + next], at / 3), 'twist');
+    for (const [part, next] of [
+      ['UpperArm', 'LowerArm'],
+      ['LowerArm', 'Hand'],
+      ['UpperLeg', 'LowerLeg'],
+      ['LowerLeg', 'Foot'],
+    ] as const) {
+      for (const at of [1, 2])
+        builder.add(
+          `hm ${mark} ${PARTS[part]}Roll${at}`,
+          name(side + part),
+          between(places[side + part], places[side + next], at / 3),
+          'twist',
+        );
     }
     const beyond = (title: string, last: string, before: string) =>
-      builder.add(`hm ${mark} ${title}End`, name(last), add(places[last], scale(subtract(places[last], places[before]), 0.8)), 'tip');
+      builder.add(
+        `hm ${mark} ${title}End`,
+        name(last),
+        add(places[last], scale(subtract(places[last], places[before]), 0.8)),
+        'tip',
+      );
     for (const digit of DIGITS) beyond(digit, ...(digitRoles(side, digit).slice(-2).reverse() as [string, string]));
     beyond('Toes', `${side}${LEG_PARTS[3]}`, `${side}${LEG_PARTS[2]}`);
     builder.add(`hm ${mark} HandTarget`, 'hm Floor', places[`${side}${ARM_PARTS[3]}`], 'control');
@@ -65,7 +108,16 @@ const COAT_TAILS = 8;
 
 /** 150 bones: everything that a costume and its helpers put on one figure. The yardstick of the matcher's speed; no part of the demo. */
 export function harbourMaster(): Figure {
-  const folk = townsfolk({ size: 1.03, breadth: 1.1, armsDownDegrees: 28, elbowDegrees: 6, girth: 1.15, nameOf, rootName: 'hm Floor', axes: 'bones' });
+  const folk = townsfolk({
+    size: 1.03,
+    breadth: 1.1,
+    armsDownDegrees: 28,
+    elbowDegrees: 6,
+    girth: 1.15,
+    nameOf,
+    rootName: 'hm Floor',
+    axes: 'bones',
+  });
   const { places, body, name } = folk;
   addHelpers(folk);
   const strands: PartMesh[] = [];
@@ -73,17 +125,72 @@ export function harbourMaster(): Figure {
     const angle = ((tail + 0.5) / COAT_TAILS) * 2 * Math.PI;
     const out: Vec3 = [Math.sin(angle), 0, Math.cos(angle)];
     const from = add(places.hips, add(scale(out, 0.16), [0, 0.02, 0]));
-    strands.push(addStrand(folk, { name: `CoatTail${String.fromCharCode(65 + tail)}`, holder: 'hips', truth: 'dangling', material: 'coat', from, to: add(from, add(scale(out, 0.14), [0, -0.62, 0])), bones: 5, width: 0.07 }));
+    strands.push(
+      addStrand(folk, {
+        name: `CoatTail${String.fromCharCode(65 + tail)}`,
+        holder: 'hips',
+        truth: 'dangling',
+        material: 'coat',
+        from,
+        to: add(from, add(scale(out, 0.14), [0, -0.62, 0])),
+        bones: 5,
+        width: 0.07,
+      }),
+    );
   }
   const chin = add(places.head, [0, -0.01, 0.09]);
-  strands.push(addStrand(folk, { name: 'Beard', holder: 'head', truth: 'dangling', material: 'beard', from: chin, to: add(chin, [0, -0.3, 0.06]), bones: 3, width: 0.045 }));
+  strands.push(
+    addStrand(folk, {
+      name: 'Beard',
+      holder: 'head',
+      truth: 'dangling',
+      material: 'beard',
+      from: chin,
+      to: add(chin, [0, -0.3, 0.06]),
+      bones: 3,
+      width: 0.045,
+    }),
+  );
   const collar = add(places.neck, [0, -0.06, 0.11]);
-  strands.push(addStrand(folk, { name: 'OfficeChain', holder: 'upperChest', truth: 'prop', material: 'brass', from: collar, to: add(collar, [0, -0.3, 0.04]), bones: 5, width: 0.02 }));
+  strands.push(
+    addStrand(folk, {
+      name: 'OfficeChain',
+      holder: 'upperChest',
+      truth: 'prop',
+      material: 'brass',
+      from: collar,
+      to: add(collar, [0, -0.3, 0.04]),
+      bones: 5,
+      width: 0.02,
+    }),
+  );
   const crown = add(places.head, [0, 0.2, 0]);
-  strands.push(addStrand(folk, { name: 'Plume', holder: 'head', truth: 'dangling', material: 'plume', from: crown, to: add(crown, [0, 0.12, -0.22]), bones: 3, width: 0.03 }));
+  strands.push(
+    addStrand(folk, {
+      name: 'Plume',
+      holder: 'head',
+      truth: 'dangling',
+      material: 'plume',
+      from: crown,
+      to: add(crown, [0, 0.12, -0.22]),
+      bones: 3,
+      width: 0.03,
+    }),
+  );
   for (const side of SIDES) {
     const wrist = add(places[`${side}Hand`], [0, -0.03, 0]);
-    strands.push(addStrand(folk, { name: `${side === 'left' ? 'Lt' : 'Rt'} Cuff`, holder: `${side}LowerArm`, truth: 'dangling', material: 'coat', from: wrist, to: add(wrist, [0, -0.2, -0.02]), bones: 4, width: 0.05 }));
+    strands.push(
+      addStrand(folk, {
+        name: `${side === 'left' ? 'Lt' : 'Rt'} Cuff`,
+        holder: `${side}LowerArm`,
+        truth: 'dangling',
+        material: 'coat',
+        from: wrist,
+        to: add(wrist, [0, -0.2, -0.02]),
+        bones: 4,
+        width: 0.05,
+      }),
+    );
   }
   const lamp = add(places.hips, [0.2, -0.1, 0.06]);
   const ring = folk.builder.add('hm BeltLamp', name('hips'), lamp, 'prop');
@@ -91,8 +198,13 @@ export function harbourMaster(): Figure {
     name: 'Harbour master',
     joints: folk.builder.joints,
     materials: {
-      skin: { colour: [0.6, 0.42, 0.33] }, coat: { colour: [0.12, 0.19, 0.3] }, breeches: { colour: [0.5, 0.46, 0.38] }, boots: { colour: [0.1, 0.09, 0.09] },
-      beard: { colour: [0.78, 0.76, 0.72] }, brass: { colour: [0.74, 0.56, 0.22], roughness: 0.4 }, plume: { colour: [0.7, 0.2, 0.16] },
+      skin: { colour: [0.6, 0.42, 0.33] },
+      coat: { colour: [0.12, 0.19, 0.3] },
+      breeches: { colour: [0.5, 0.46, 0.38] },
+      boots: { colour: [0.1, 0.09, 0.09] },
+      beard: { colour: [0.78, 0.76, 0.72] },
+      brass: { colour: [0.74, 0.56, 0.22], roughness: 0.4 },
+      plume: { colour: [0.7, 0.2, 0.16] },
     },
     parts: [
       ...plainClothes(body, { skin: 'skin', top: 'coat', legs: 'breeches', shoes: 'boots' }),
@@ -100,6 +212,15 @@ export function harbourMaster(): Figure {
       ellipsoid('coat', crown, [0.12, 0.05, 0.13], [{ bone: name('head'), weight: 1 }]),
       ellipsoid('brass', lamp, [0.045, 0.07, 0.045], [{ bone: ring, weight: 1 }]),
     ],
-    clips: [{ name: 'Bow', seconds: 1.5, swings: [{ joint: name('spine'), axis: [1, 0, 0], degrees: 30 }, { joint: name('head'), axis: [1, 0, 0], degrees: 15 }] }],
+    clips: [
+      {
+        name: 'Bow',
+        seconds: 1.5,
+        swings: [
+          { joint: name('spine'), axis: [1, 0, 0], degrees: 30 },
+          { joint: name('head'), axis: [1, 0, 0], degrees: 15 },
+        ],
+      },
+    ],
   };
 }

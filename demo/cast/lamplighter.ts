@@ -68,24 +68,51 @@ export function lamplighter(nameOf: NameOf = tidyName): Figure {
         const side = point[0] >= 0 ? 'left' : 'right';
         const outward = Math.min(1, Math.abs(point[0]) / 0.1);
         const leg = Math.min(1, share * 1.1) * 0.7 * outward;
-        return [{ bone: body.name('hips'), weight: 1 - leg }, { bone: body.name(`${side}UpperLeg`), weight: leg }].filter((entry) => entry.weight > 0);
+        return [
+          { bone: body.name('hips'), weight: 1 - leg },
+          { bone: body.name(`${side}UpperLeg`), weight: leg },
+        ].filter((entry) => entry.weight > 0);
       }),
       // A tall hat with a brim, and a scarf.
-      tube({ material: 'hat', path: [add(head, [0, 0.025, 0]), add(head, [0, 0.1, -0.004]), add(head, [0, 0.24, -0.015])], radii: [[0.086, 0.1], [0.08, 0.092], [0.07, 0.078]], leads: [{ bone: body.name('head'), at: 0 }], blend: 0.1, sides: 18, rings: 6 }),
+      tube({
+        material: 'hat',
+        path: [add(head, [0, 0.025, 0]), add(head, [0, 0.1, -0.004]), add(head, [0, 0.24, -0.015])],
+        radii: [
+          [0.086, 0.1],
+          [0.08, 0.092],
+          [0.07, 0.078],
+        ],
+        leads: [{ bone: body.name('head'), at: 0 }],
+        blend: 0.1,
+        sides: 18,
+        rings: 6,
+      }),
       ellipsoid('hat', add(head, [0, 0.03, 0]), [0.145, 0.012, 0.155], headLead),
-      ellipsoid('scarf', add(places.neck, [0, 0.0, 0.008]), [0.085, 0.04, 0.088], [{ bone: body.name('neck'), weight: 0.6 }, { bone: body.name('upperChest'), weight: 0.4 }]),
+      ellipsoid(
+        'scarf',
+        add(places.neck, [0, 0.0, 0.008]),
+        [0.085, 0.04, 0.088],
+        [
+          { bone: body.name('neck'), weight: 0.6 },
+          { bone: body.name('upperChest'), weight: 0.4 },
+        ],
+      ),
     ],
     clips: [
-      { name: 'Look along the quay', seconds: 2, swings: [
-        { joint: body.name('spine'), axis: [0, 1, 0], degrees: 8 },
-        { joint: body.name('head'), axis: [0, 1, 0], degrees: 32 },
-        { joint: body.name('leftUpperArm'), axis: [0, 0, 1], degrees: 40 },
-      ] },
+      {
+        name: 'Look along the quay',
+        seconds: 2,
+        swings: [
+          { joint: body.name('spine'), axis: [0, 1, 0], degrees: 8 },
+          { joint: body.name('head'), axis: [0, 1, 0], degrees: 32 },
+          { joint: body.name('leftUpperArm'), axis: [0, 0, 1], degrees: 40 },
+        ],
+      },
     ],
   };
 }
 
 /** A woven cloth of two yarns. */
 function weave(a: readonly [number, number, number], b: readonly [number, number, number]): Uint8Array {
-  return writePng(16, 16, (x, y) => ((x >> 1) + (y >> 1)) % 2 === 0 ? a : b);
+  return writePng(16, 16, (x, y) => (((x >> 1) + (y >> 1)) % 2 === 0 ? a : b));
 }

@@ -46,7 +46,10 @@ function weightsAt(leads: readonly Lead[], t: number, blend: number): { bone: st
     if (weight > 1e-4) out.set(lead.bone, (out.get(lead.bone) ?? 0) + weight);
   });
   const sum = [...out.values()].reduce((total, weight) => total + weight, 0);
-  return [...out].map(([bone, weight]) => ({ bone, weight: weight / sum })).sort((a, b) => b.weight - a.weight).slice(0, 4);
+  return [...out]
+    .map(([bone, weight]) => ({ bone, weight: weight / sum }))
+    .sort((a, b) => b.weight - a.weight)
+    .slice(0, 4);
 }
 
 /** Catmull-Rom through the points, with the widths interpolated alike. Source: Catmull & Rom 1974. */
@@ -56,7 +59,14 @@ function sample(values: readonly (readonly number[])[], t: number): number[] {
   const i = Math.floor(at);
   const u = at - i;
   const [p0, p1, p2, p3] = [values[Math.max(0, i - 1)], values[i], values[i + 1], values[Math.min(last, i + 2)]];
-  return p1.map((_, k) => 0.5 * (2 * p1[k] + (p2[k] - p0[k]) * u + (2 * p0[k] - 5 * p1[k] + 4 * p2[k] - p3[k]) * u * u + (3 * p1[k] - p0[k] - 3 * p2[k] + p3[k]) * u * u * u));
+  return p1.map(
+    (_, k) =>
+      0.5 *
+      (2 * p1[k] +
+        (p2[k] - p0[k]) * u +
+        (2 * p0[k] - 5 * p1[k] + 4 * p2[k] - p3[k]) * u * u +
+        (3 * p1[k] - p0[k] - 3 * p2[k] + p3[k]) * u * u * u),
+  );
 }
 
 /** A lofted tube along a path: limbs, torsos, coats, fingers. */
@@ -80,7 +90,7 @@ export function tube(options: TubeOptions): PartMesh {
       const angle = (side / sides) * 2 * Math.PI;
       const offset = add(scale(x, Math.cos(angle) * across), scale(z, Math.sin(angle) * deep));
       mesh.positions.push(...add(points[ring], offset));
-      mesh.uvs.push(Math.abs(((side / sides) * 2) % 2 - 1) * 3, t * 4);
+      mesh.uvs.push(Math.abs((((side / sides) * 2) % 2) - 1) * 3, t * 4);
       mesh.weights.push(weightsAt(options.leads, t, options.blend));
     }
   }
@@ -92,11 +102,19 @@ export function tube(options: TubeOptions): PartMesh {
     }
   }
   if (!options.openStart) cap(mesh, 0, sides, points[0], true, weightsAt(options.leads, 0, options.blend));
-  if (!options.openEnd) cap(mesh, rings * sides, sides, points[rings], false, weightsAt(options.leads, 1, options.blend));
+  if (!options.openEnd)
+    cap(mesh, rings * sides, sides, points[rings], false, weightsAt(options.leads, 1, options.blend));
   return withNormals(mesh);
 }
 
-function cap(mesh: PartMesh, first: number, sides: number, centre: Vec3, isStart: boolean, weights: { bone: string; weight: number }[]): void {
+function cap(
+  mesh: PartMesh,
+  first: number,
+  sides: number,
+  centre: Vec3,
+  isStart: boolean,
+  weights: { bone: string; weight: number }[],
+): void {
   const tip = mesh.weights.length;
   mesh.positions.push(...centre);
   mesh.uvs.push(0.5, 0);
@@ -108,7 +126,13 @@ function cap(mesh: PartMesh, first: number, sides: number, centre: Vec3, isStart
 }
 
 /** An egg: heads, palms, feet, hats. `shape` may pull single points. */
-export function ellipsoid(material: string, centre: Vec3, radii: Vec3, leads: readonly { bone: string; weight: number }[], shape: (unit: Vec3) => Vec3 = (unit) => unit): PartMesh {
+export function ellipsoid(
+  material: string,
+  centre: Vec3,
+  radii: Vec3,
+  leads: readonly { bone: string; weight: number }[],
+  shape: (unit: Vec3) => Vec3 = (unit) => unit,
+): PartMesh {
   const [rings, sides] = [10, 16];
   const mesh: PartMesh = { material, positions: [], normals: [], uvs: [], indices: [], weights: [] };
   for (let ring = 0; ring <= rings; ring++) {
@@ -116,8 +140,12 @@ export function ellipsoid(material: string, centre: Vec3, radii: Vec3, leads: re
     for (let side = 0; side < sides; side++) {
       const angle = (side / sides) * 2 * Math.PI;
       const unit = shape([Math.sin(polar) * Math.cos(angle), Math.cos(polar), Math.sin(polar) * Math.sin(angle)]);
-      mesh.positions.push(centre[0] + unit[0] * radii[0], centre[1] + unit[1] * radii[1], centre[2] + unit[2] * radii[2]);
-      mesh.uvs.push(Math.abs(((side / sides) * 2) % 2 - 1), ring / rings);
+      mesh.positions.push(
+        centre[0] + unit[0] * radii[0],
+        centre[1] + unit[1] * radii[1],
+        centre[2] + unit[2] * radii[2],
+      );
+      mesh.uvs.push(Math.abs((((side / sides) * 2) % 2) - 1), ring / rings);
       mesh.weights.push(leads.map((lead) => ({ ...lead })));
     }
   }
@@ -133,7 +161,11 @@ export function ellipsoid(material: string, centre: Vec3, radii: Vec3, leads: re
 /** Area-weighted vertex normals, turned outward from the part's middle where the winding disagrees as a whole. */
 function withNormals(mesh: PartMesh): PartMesh {
   const count = mesh.weights.length;
-  const at = (index: number): Vec3 => [mesh.positions[index * 3], mesh.positions[index * 3 + 1], mesh.positions[index * 3 + 2]];
+  const at = (index: number): Vec3 => [
+    mesh.positions[index * 3],
+    mesh.positions[index * 3 + 1],
+    mesh.positions[index * 3 + 2],
+  ];
   const sums: Vec3[] = Array.from({ length: count }, () => [0, 0, 0]);
   let volume = 0;
   for (let i = 0; i < mesh.indices.length; i += 3) {
@@ -143,7 +175,8 @@ function withNormals(mesh: PartMesh): PartMesh {
     for (const index of [a, b, c]) sums[index] = add(sums[index], face);
   }
   if (volume < 0) {
-    for (let i = 0; i < mesh.indices.length; i += 3) [mesh.indices[i + 1], mesh.indices[i + 2]] = [mesh.indices[i + 2], mesh.indices[i + 1]];
+    for (let i = 0; i < mesh.indices.length; i += 3)
+      [mesh.indices[i + 1], mesh.indices[i + 2]] = [mesh.indices[i + 2], mesh.indices[i + 1]];
   }
   for (const sum of sums) {
     const unit = lengthOf(sum) > 0 ? (normalise(scale(sum, volume < 0 ? -1 : 1)) ?? [0, 1, 0]) : [0, 1, 0];

@@ -22,7 +22,11 @@ function chunk(type: string, data: Uint8Array): Buffer {
 }
 
 /** A small RGB PNG (ISO/IEC 15948), one call of `pixel` per pixel. */
-export function writePng(width: number, height: number, pixel: (x: number, y: number) => readonly [number, number, number]): Uint8Array {
+export function writePng(
+  width: number,
+  height: number,
+  pixel: (x: number, y: number) => readonly [number, number, number],
+): Uint8Array {
   const raw = Buffer.alloc(height * (1 + width * 3));
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) raw.set(pixel(x, y), y * (1 + width * 3) + 1 + x * 3);
@@ -31,5 +35,10 @@ export function writePng(width: number, height: number, pixel: (x: number, y: nu
   header.writeUInt32BE(width, 0);
   header.writeUInt32BE(height, 4);
   header.set([8, 2, 0, 0, 0], 8);
-  return Buffer.concat([Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]), chunk('IHDR', header), chunk('IDAT', deflateSync(raw, { level: 9 })), chunk('IEND', new Uint8Array())]);
+  return Buffer.concat([
+    Buffer.from([137, 80, 78, 71, 13, 10, 26, 10]),
+    chunk('IHDR', header),
+    chunk('IDAT', deflateSync(raw, { level: 9 })),
+    chunk('IEND', new Uint8Array()),
+  ]);
 }

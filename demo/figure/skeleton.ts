@@ -71,10 +71,15 @@ export function bodyPlaces(options: Partial<BodyOptions> = {}): Record<string, V
     places[role] = [isArm ? 0.175 * breadth * size + (x - 0.175) * size : x * breadth * size, y * size, z * size];
   }
   const turn = (roles: readonly string[], pivot: string, rotation: Quat) => {
-    for (const role of roles) places[role] = add(places[pivot], rotate(rotation, subtract(places[role], places[pivot])));
+    for (const role of roles)
+      places[role] = add(places[pivot], rotate(rotation, subtract(places[role], places[pivot])));
   };
   const arm = Object.keys(PLACES).filter((role) => /left(LowerArm|Hand|Thumb|Index|Middle|Ring|Little)/.test(role));
-  turn(arm.filter((role) => role !== 'leftLowerArm'), 'leftLowerArm', fromAxisAngle([0, 1, 0], -elbowDegrees * DEGREE));
+  turn(
+    arm.filter((role) => role !== 'leftLowerArm'),
+    'leftLowerArm',
+    fromAxisAngle([0, 1, 0], -elbowDegrees * DEGREE),
+  );
   turn(arm, 'leftUpperArm', fromAxisAngle([0, 0, 1], -armsDownDegrees * DEGREE));
   turn(['leftToes'], 'leftFoot', fromAxisAngle([0, 1, 0], feetOutDegrees * DEGREE));
   for (const [role, [x, y, z]] of Object.entries(places)) {
@@ -99,7 +104,8 @@ export class SkeletonBuilder {
   private readonly byName = new Map<string, Joint>();
 
   add(name: string, parent: string | null, position: Vec3, truth: string, rotation: Quat = IDENTITY): string {
-    if (parent !== null && !this.byName.has(parent)) throw new RangeError(`SkeletonBuilder: ${name} names the unknown parent ${parent}`);
+    if (parent !== null && !this.byName.has(parent))
+      throw new RangeError(`SkeletonBuilder: ${name} names the unknown parent ${parent}`);
     if (this.byName.has(name)) throw new RangeError(`SkeletonBuilder: ${name} exists already`);
     const joint = { name, parent, position, truth, rotation };
     this.joints.push(joint);

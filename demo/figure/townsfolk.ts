@@ -36,20 +36,45 @@ export function townsfolk(options: TownsfolkOptions): Townsfolk {
   const chain = (roles: readonly string[], parent: string | null) => {
     const kept = roles.filter((role) => !missing.has(role));
     kept.forEach((role, at) => {
-      const towards = kept[at + 1] ? places[kept[at + 1]] : at > 0 ? add(places[role], subtract(places[role], places[kept[at - 1]])) : add(places[role], [0, 0.1, 0]);
+      const towards = kept[at + 1]
+        ? places[kept[at + 1]]
+        : at > 0
+          ? add(places[role], subtract(places[role], places[kept[at - 1]]))
+          : add(places[role], [0, 0.1, 0]);
       const rotation = options.axes === 'bones' ? alongBone(subtract(towards, places[role]), [0, 0, 1]) : undefined;
-      names.set(role, builder.add(options.nameOf(role), at === 0 ? parent : (names.get(kept[at - 1]) as string), places[role], role, rotation));
+      names.set(
+        role,
+        builder.add(
+          options.nameOf(role),
+          at === 0 ? parent : (names.get(kept[at - 1]) as string),
+          places[role],
+          role,
+          rotation,
+        ),
+      );
     });
   };
   chain(CENTRE, root);
   const chest = names.get('upperChest') ?? names.get('chest') ?? (names.get('spine') as string);
   for (const side of SIDES) {
-    chain(ARM_PARTS.map((part) => side + part), chest);
-    chain(LEG_PARTS.map((part) => side + part), names.get('hips') as string);
+    chain(
+      ARM_PARTS.map((part) => side + part),
+      chest,
+    );
+    chain(
+      LEG_PARTS.map((part) => side + part),
+      names.get('hips') as string,
+    );
     for (const digit of DIGITS) chain(digitRoles(side, digit), names.get(`${side}Hand`) as string);
   }
   const name = (role: string) => names.get(role) ?? names.get(nearest(role)) ?? (names.get('hips') as string);
-  const body: Body = { name, place: (role) => places[role], has: (role) => names.has(role), size: options.size ?? 1, girth: options.girth };
+  const body: Body = {
+    name,
+    place: (role) => places[role],
+    has: (role) => names.has(role),
+    size: options.size ?? 1,
+    girth: options.girth,
+  };
   return { builder, body, places, name };
 }
 
@@ -57,6 +82,16 @@ export function townsfolk(options: TownsfolkOptions): Townsfolk {
 const nearest = (role: string): string => ({ upperChest: 'chest', chest: 'spine' })[role] ?? role;
 
 /** Plain clothes over everything: torso, sleeves, head, hands, legs, shoes. */
-export function plainClothes(body: Body, materials: { skin: string; top: string; legs: string; shoes: string }): PartMesh[] {
-  return [torso(body, materials.top), ...sleeves(body, materials.top, 0.04), ...neckAndHead(body, materials.skin), ...hands(body, materials.skin), ...trousers(body, materials.legs, 0.05), ...shoes(body, materials.shoes)];
+export function plainClothes(
+  body: Body,
+  materials: { skin: string; top: string; legs: string; shoes: string },
+): PartMesh[] {
+  return [
+    torso(body, materials.top),
+    ...sleeves(body, materials.top, 0.04),
+    ...neckAndHead(body, materials.skin),
+    ...hands(body, materials.skin),
+    ...trousers(body, materials.legs, 0.05),
+    ...shoes(body, materials.shoes),
+  ];
 }

@@ -31,7 +31,8 @@ export interface Figure {
 /** What is right about a figure, for tests: bone name -> role id, spare kind, `member` or `root`. */
 export type TruthTable = Readonly<Record<string, string>>;
 
-export const truthOf = (figure: Figure): TruthTable => Object.fromEntries(figure.joints.map((joint) => [joint.name, joint.truth]));
+export const truthOf = (figure: Figure): TruthTable =>
+  Object.fromEntries(figure.joints.map((joint) => [joint.name, joint.truth]));
 
 /** The figure as a skinned GLB. The same figure gives the same bytes. */
 export async function writeFigure(figure: Figure): Promise<Uint8Array> {
@@ -39,13 +40,20 @@ export async function writeFigure(figure: Figure): Promise<Uint8Array> {
   document.getRoot().getAsset().generator = 'Yarvo demo cast';
   const buffer = document.createBuffer();
   const scene = document.createScene(figure.name);
-  const worlds = new Map(figure.joints.map((joint) => [joint.name, compose(joint.position, joint.rotation, [1, 1, 1])]));
+  const worlds = new Map(
+    figure.joints.map((joint) => [joint.name, compose(joint.position, joint.rotation, [1, 1, 1])]),
+  );
   const nodes = new Map<string, Node>();
   for (const joint of figure.joints) {
     const world = worlds.get(joint.name) as number[];
-    const local = joint.parent ? multiply(invertAffine(worlds.get(joint.parent) as number[]) as number[], world) : world;
+    const local = joint.parent
+      ? multiply(invertAffine(worlds.get(joint.parent) as number[]) as number[], world)
+      : world;
     const { translation, rotation } = decompose(local);
-    const node = document.createNode(joint.name).setTranslation([...translation]).setRotation([...rotation]);
+    const node = document
+      .createNode(joint.name)
+      .setTranslation([...translation])
+      .setRotation([...rotation]);
     nodes.set(joint.name, node);
     if (joint.parent) nodes.get(joint.parent)?.addChild(node);
     else scene.addChild(node);
@@ -69,10 +77,18 @@ export async function writeFigure(figure: Figure): Promise<Uint8Array> {
   return createNodeIO().writeBinary(document);
 }
 
-function writePrimitive(document: Document, parts: readonly PartMesh[], name: string, material: Material, jointIndex: ReadonlyMap<string, number>) {
+function writePrimitive(
+  document: Document,
+  parts: readonly PartMesh[],
+  name: string,
+  material: Material,
+  jointIndex: ReadonlyMap<string, number>,
+) {
   const buffer = document.getRoot().listBuffers()[0];
-  const accessor = (type: 'VEC2' | 'VEC3' | 'VEC4' | 'SCALAR', array: Float32Array | Uint16Array | Uint32Array | Uint8Array) =>
-    document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
+  const accessor = (
+    type: 'VEC2' | 'VEC3' | 'VEC4' | 'SCALAR',
+    array: Float32Array | Uint16Array | Uint32Array | Uint8Array,
+  ) => document.createAccessor().setType(type).setArray(array).setBuffer(buffer);
   const positions: number[] = [];
   const normals: number[] = [];
   const uvs: number[] = [];
@@ -88,19 +104,32 @@ function writePrimitive(document: Document, parts: readonly PartMesh[], name: st
     for (const list of part.weights) {
       for (let slot = 0; slot < 4; slot++) {
         const joint = list[slot] ? jointIndex.get(list[slot].bone) : 0;
-        if (joint === undefined) throw new RangeError(`writeFigure: the mesh names the unknown bone ${list[slot].bone}`);
+        if (joint === undefined)
+          throw new RangeError(`writeFigure: the mesh names the unknown bone ${list[slot].bone}`);
         joints.push(joint);
         weights.push(list[slot]?.weight ?? 0);
       }
     }
   }
   const [r, g, b] = material.colour;
-  const surface = document.createMaterial(name).setBaseColorFactor([r, g, b, 1]).setRoughnessFactor(material.roughness ?? 0.85).setMetallicFactor(0);
-  if (material.texture) surface.setBaseColorTexture(document.createTexture(`${name} weave`).setImage(material.texture).setMimeType('image/png'));
-  const primitive = document.createPrimitive().setMaterial(surface)
+  const surface = document
+    .createMaterial(name)
+    .setBaseColorFactor([r, g, b, 1])
+    .setRoughnessFactor(material.roughness ?? 0.85)
+    .setMetallicFactor(0);
+  if (material.texture)
+    surface.setBaseColorTexture(
+      document.createTexture(`${name} weave`).setImage(material.texture).setMimeType('image/png'),
+    );
+  const primitive = document
+    .createPrimitive()
+    .setMaterial(surface)
     .setAttribute('POSITION', accessor('VEC3', new Float32Array(positions)))
     .setAttribute('NORMAL', accessor('VEC3', new Float32Array(normals)))
-    .setAttribute('JOINTS_0', accessor('VEC4', jointIndex.size > 255 ? new Uint16Array(joints) : new Uint8Array(joints)))
+    .setAttribute(
+      'JOINTS_0',
+      accessor('VEC4', jointIndex.size > 255 ? new Uint16Array(joints) : new Uint8Array(joints)),
+    )
     .setAttribute('WEIGHTS_0', accessor('VEC4', new Float32Array(weights)))
     .setIndices(accessor('SCALAR', positions.length / 3 > 65535 ? new Uint32Array(indices) : new Uint16Array(indices)));
   if (material.texture) primitive.setAttribute('TEXCOORD_0', accessor('VEC2', new Float32Array(uvs)));
@@ -118,11 +147,16 @@ function writeClip(
   const buffer = document.getRoot().listBuffers()[0];
   const animation = document.createAnimation(clip.name);
   const frameCount = Math.round(clip.seconds * FRAMES_PER_SECOND) + 1;
-  const times = document.createAccessor().setType('SCALAR').setBuffer(buffer).setArray(Float32Array.from({ length: frameCount }, (_, frame) => frame / FRAMES_PER_SECOND));
+  const times = document
+    .createAccessor()
+    .setType('SCALAR')
+    .setBuffer(buffer)
+    .setArray(Float32Array.from({ length: frameCount }, (_, frame) => frame / FRAMES_PER_SECOND));
   for (const swing of clip.swings) {
     const node = nodes.get(swing.joint);
     const world = worlds.get(swing.joint);
-    if (!node || !world) throw new RangeError(`writeFigure: the clip ${clip.name} names the unknown joint ${swing.joint}`);
+    if (!node || !world)
+      throw new RangeError(`writeFigure: the clip ${clip.name} names the unknown joint ${swing.joint}`);
     const rest = node.getRotation() as Quat;
     const worldRotation = decompose(world).rotation;
     const axis = rotateInverse(worldRotation, swing.axis);
@@ -133,7 +167,9 @@ function writeClip(
     }
     const output = document.createAccessor().setType('VEC4').setBuffer(buffer).setArray(values);
     const sampler = document.createAnimationSampler().setInput(times).setOutput(output).setInterpolation('LINEAR');
-    animation.addSampler(sampler).addChannel(document.createAnimationChannel().setTargetNode(node).setTargetPath('rotation').setSampler(sampler));
+    animation
+      .addSampler(sampler)
+      .addChannel(document.createAnimationChannel().setTargetNode(node).setTargetPath('rotation').setSampler(sampler));
   }
 }
 

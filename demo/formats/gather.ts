@@ -33,7 +33,9 @@ export interface WrittenJoint {
 /** Joints in the file's own units and axes. */
 export function writtenJoints(figure: Figure, writing: Writing): WrittenJoint[] {
   const index = new Map(figure.joints.map((joint, at) => [joint.name, at]));
-  const worlds = figure.joints.map((joint) => compose(written(writing, joint.position), normalise(times(turnOf(writing), joint.rotation)), [1, 1, 1]));
+  const worlds = figure.joints.map((joint) =>
+    compose(written(writing, joint.position), normalise(times(turnOf(writing), joint.rotation)), [1, 1, 1]),
+  );
   return figure.joints.map((joint, at) => {
     const parent = joint.parent === null ? -1 : (index.get(joint.parent) as number);
     const local = parent < 0 ? worlds[at] : multiply(invertAffine(worlds[parent]) as number[], worlds[at]);
@@ -53,7 +55,11 @@ export interface WrittenMesh {
 }
 
 /** The parts of a figure that `isMeant` takes, as one mesh with material numbers. */
-export function writtenMesh(figure: Figure, writing: Writing, isMeant: (material: string) => boolean = () => true): WrittenMesh {
+export function writtenMesh(
+  figure: Figure,
+  writing: Writing,
+  isMeant: (material: string) => boolean = () => true,
+): WrittenMesh {
   const jointIndex = new Map(figure.joints.map((joint, at) => [joint.name, at]));
   const materials = Object.keys(figure.materials).filter(isMeant);
   const mesh: WrittenMesh = { positions: [], normals: [], uvs: [], triangles: [], weights: new Map(), materials };
@@ -74,7 +80,10 @@ export function writtenMesh(figure: Figure, writing: Writing, isMeant: (material
         }
       });
       for (let at = 0; at < part.indices.length; at += 3) {
-        mesh.triangles.push({ corners: [part.indices[at] + offset, part.indices[at + 1] + offset, part.indices[at + 2] + offset], material });
+        mesh.triangles.push({
+          corners: [part.indices[at] + offset, part.indices[at + 1] + offset, part.indices[at + 2] + offset],
+          material,
+        });
       }
     }
   });
@@ -99,10 +108,13 @@ export function writtenClips(figure: Figure, joints: readonly WrittenJoint[], wr
       const at = joints.findIndex((joint) => joint.name === swing.joint);
       const world = decompose(joints[at].world).rotation;
       const axis = rotate([-world[0], -world[1], -world[2], world[3]], rotate(turnOf(writing), swing.axis));
-      rotations.set(at, Array.from({ length: frameCount }, (_, frame) => {
-        const phase = Math.sin((frame / (frameCount - 1)) * 2 * Math.PI);
-        return times(joints[at].rotation, fromAxisAngle(axis, (swing.degrees * phase * Math.PI) / 180));
-      }));
+      rotations.set(
+        at,
+        Array.from({ length: frameCount }, (_, frame) => {
+          const phase = Math.sin((frame / (frameCount - 1)) * 2 * Math.PI);
+          return times(joints[at].rotation, fromAxisAngle(axis, (swing.degrees * phase * Math.PI) / 180));
+        }),
+      );
     }
     return { name: clip.name, frameCount, rotations };
   });

@@ -21,7 +21,9 @@ export function writeBvh(joints: readonly Joint[], motion: Motion): string {
     const parent = joints.find((other) => other.name === joint.parent);
     const offset = subtract(joint.position, parent?.position ?? [0, 0, 0]);
     const below = joints.filter((other) => other.parent === joint.name);
-    const channels = parent ? 'CHANNELS 3 Zrotation Xrotation Yrotation' : 'CHANNELS 6 Xposition Yposition Zposition Zrotation Xrotation Yrotation';
+    const channels = parent
+      ? 'CHANNELS 3 Zrotation Xrotation Yrotation'
+      : 'CHANNELS 6 Xposition Yposition Zposition Zrotation Xrotation Yrotation';
     const tip = `${pad}\tEnd Site\n${pad}\t{\n${pad}\t\tOFFSET ${metres(subtract(offset, [0, 0, 0]).map((value) => value * 0.5) as unknown as Vec3)}\n${pad}\t}`;
     return `${pad}${parent ? 'JOINT' : 'ROOT'} ${joint.name}\n${pad}{\n${pad}\tOFFSET ${metres(parent ? offset : [0, 0, 0])}\n${pad}\t${channels}\n${below.length > 0 ? below.map((other) => text(other, depth + 1)).join('\n') : tip}\n${pad}}`;
   };
@@ -29,10 +31,12 @@ export function writeBvh(joints: readonly Joint[], motion: Motion): string {
   const hierarchy = text(root, 0);
   const lines = Array.from({ length: motion.frames }, (_, frame) => {
     const phase = frame / (motion.frames - 1);
-    return order.map((joint) => {
-      const [z, x, y] = motion.turns[joint.name]?.(phase) ?? [0, 0, 0];
-      return `${joint === root ? `${metres(motion.hips(phase))} ` : ''}${[z, x, y].map(digits).join(' ')}`;
-    }).join(' ');
+    return order
+      .map((joint) => {
+        const [z, x, y] = motion.turns[joint.name]?.(phase) ?? [0, 0, 0];
+        return `${joint === root ? `${metres(motion.hips(phase))} ` : ''}${[z, x, y].map(digits).join(' ')}`;
+      })
+      .join(' ');
   });
   return `HIERARCHY\n${hierarchy}\nMOTION\nFrames: ${motion.frames}\nFrame Time: ${digits(1 / motion.framesPerSecond)}\n${lines.join('\n')}\n`;
 }

@@ -7,10 +7,23 @@ const ROLE = /^(hips|spine|chest|upperChest|neck|head|jaw|(left|right)[A-Z]\w+)$
 export async function writeVrm(figure: Figure): Promise<Uint8Array> {
   const { json, binary } = readGlbContainer(await writeFigure(figure), figure.name);
   const nodes = json.nodes as { name: string }[];
-  const humanBones = Object.fromEntries(figure.joints.filter((joint) => ROLE.test(joint.truth)).map((joint) => [joint.truth, { node: nodes.findIndex((node) => node.name === joint.name) }]));
+  const humanBones = Object.fromEntries(
+    figure.joints
+      .filter((joint) => ROLE.test(joint.truth))
+      .map((joint) => [joint.truth, { node: nodes.findIndex((node) => node.name === joint.name) }]),
+  );
   const vrm = {
     specVersion: '1.0',
-    meta: { name: figure.name, version: '1', authors: ['Gannet & Twine'], copyrightInformation: 'made up for Low Tide Lanterns', licenseUrl: 'https://vrm.dev/licenses/1.0/', avatarPermission: 'everyone', commercialUsage: 'corporation', modification: 'allowModificationRedistribution' },
+    meta: {
+      name: figure.name,
+      version: '1',
+      authors: ['Gannet & Twine'],
+      copyrightInformation: 'made up for Low Tide Lanterns',
+      licenseUrl: 'https://vrm.dev/licenses/1.0/',
+      avatarPermission: 'everyone',
+      commercialUsage: 'corporation',
+      modification: 'allowModificationRedistribution',
+    },
     humanoid: { humanBones },
     expressions: { preset: { happy: {}, blink: {}, aa: {} }, custom: { counting: {} } },
   };

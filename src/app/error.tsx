@@ -7,10 +7,22 @@ import { ProblemNote } from '@/ui/ProblemNote';
 export default function ErrorPage({ error, reset }: { error: Error & { digest?: string }; reset: () => void }) {
   return (
     <main className="mx-auto max-w-2xl p-10">
-      <ProblemNote problem={{ code: 'unexpected', message: 'This page could not be shown.', place: 'page', remedy: 'Try again. Everything that was saved is still there.', requestId: error.digest }} />
+      <ProblemNote
+        problem={{
+          code: 'unexpected',
+          message: 'This page could not be shown.',
+          place: 'page',
+          remedy: 'Try again. Everything that was saved is still there.',
+          requestId: error.digest,
+        }}
+      />
       <div className="mt-4 flex gap-2">
-        <button className="btn btn-primary btn-sm" onClick={reset}>Try again</button>
-        <Link className="btn btn-sm" href="/">Go to the roster</Link>
+        <button className="btn btn-primary btn-sm" onClick={reset}>
+          Try again
+        </button>
+        <Link className="btn btn-sm" href="/">
+          Go to the roster
+        </Link>
       </div>
     </main>
   );

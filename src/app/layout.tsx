@@ -3,7 +3,7 @@ import { cookies } from 'next/headers';
 import type { ReactNode } from 'react';
 import './globals.css';
 
-export const metadata: Metadata = { title: 'Yarvo', description: 'Rigs onto the studio\'s humanoid definition' };
+export const metadata: Metadata = { title: 'Yarvo', description: "Rigs onto the studio's humanoid definition" };
 
 export default async function RootLayout({ children }: { children: ReactNode }) {
   const theme = (await cookies()).get('yarvo-theme')?.value === 'slate' ? 'slate' : 'chalk';

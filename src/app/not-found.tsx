@@ -5,7 +5,9 @@ export default function NotFound() {
     <main className="mx-auto max-w-2xl p-10">
       <h1 className="text-xl font-semibold">There is nothing at this address.</h1>
       <p className="quiet mt-2">The character may have been added on another machine, or the link was cut short.</p>
-      <Link className="btn btn-primary btn-sm mt-4" href="/">Go to the roster</Link>
+      <Link className="btn mt-4 btn-primary btn-sm" href="/">
+        Go to the roster
+      </Link>
     </main>
   );
 }

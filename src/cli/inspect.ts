@@ -45,7 +45,11 @@ async function* inspectFile(file: string): AsyncGenerator<Inspection | Unreadabl
   for (const { main, set } of models) yield inspectModel(main.path === file ? file : `${file}/${main.path}`, main, set);
 }
 
-async function inspectModel(label: string, main: SourceFile, set: readonly SourceFile[]): Promise<Inspection | Unreadable> {
+async function inspectModel(
+  label: string,
+  main: SourceFile,
+  set: readonly SourceFile[],
+): Promise<Inspection | Unreadable> {
   try {
     const start = performance.now();
     const { rig } = await readSource(main, set);
@@ -69,7 +73,12 @@ async function filesBeside(file: string): Promise<SourceFile[]> {
   const folder = path.dirname(file);
   const found: SourceFile[] = [];
   let total = 0;
-  for (const place of ['.', ...(await readdir(folder, { withFileTypes: true })).filter((entry) => entry.isDirectory()).map((entry) => entry.name)]) {
+  for (const place of [
+    '.',
+    ...(await readdir(folder, { withFileTypes: true }))
+      .filter((entry) => entry.isDirectory())
+      .map((entry) => entry.name),
+  ]) {
     for (const entry of await readdir(path.join(folder, place), { withFileTypes: true }).catch(() => [])) {
       if (!entry.isFile() || !COMPANIONS.test(entry.name)) continue;
       const at = path.join(folder, place, entry.name);
@@ -85,12 +94,22 @@ async function load(file: string): Promise<Uint8Array> {
   try {
     const { size } = await stat(file);
     if (size > MAX_FILE_BYTES) {
-      throw new YarvoError({ code: 'too-large', message: `The file has ${size} bytes; ${MAX_FILE_BYTES} is the limit.`, place: file, remedy: 'Reduce its textures or split it.' });
+      throw new YarvoError({
+        code: 'too-large',
+        message: `The file has ${size} bytes; ${MAX_FILE_BYTES} is the limit.`,
+        place: file,
+        remedy: 'Reduce its textures or split it.',
+      });
     }
     return new Uint8Array(await readFile(file));
   } catch (error) {
     if (error instanceof YarvoError) throw error;
-    throw new YarvoError({ code: 'cannot-open', message: `The file cannot be opened: ${(error as Error).message}.`, place: file, remedy: 'Check the path and the permissions.' });
+    throw new YarvoError({
+      code: 'cannot-open',
+      message: `The file cannot be opened: ${(error as Error).message}.`,
+      place: file,
+      remedy: 'Check the path and the permissions.',
+    });
   }
 }
 

@@ -74,7 +74,10 @@ const environmentFor = (options: ServeOptions, own: KeptDatabase | null, entries
 function sayWhere({ host, port }: ServeOptions): void {
   const shown = host.includes(':') ? `[${host}]` : host;
   say(`Yarvo is at http://${shown}:${port}  (Ctrl+C ends it)`);
-  if (!isLoopback(host)) say('It is open to every machine that reaches this address and knows the password, for reading and changing everything; what is sent is not encrypted.');
+  if (!isLoopback(host))
+    say(
+      'It is open to every machine that reaches this address and knows the password, for reading and changing everything; what is sent is not encrypted.',
+    );
 }
 
 async function openLog(data: string): Promise<string> {
@@ -93,7 +96,8 @@ async function waitForDatabase(): Promise<void> {
       await database().query('SELECT 1');
       return;
     } catch (error) {
-      if (tries === 0) say(`waiting for the database at ${process.env.YARVO_DB_HOST ?? '127.0.0.1'}:${process.env.YARVO_DB_PORT} ...`);
+      if (tries === 0)
+        say(`waiting for the database at ${process.env.YARVO_DB_HOST ?? '127.0.0.1'}:${process.env.YARVO_DB_PORT} ...`);
       if (tries === 60) throw new StartError(`The database does not answer: ${sentenceOf(error)}.`);
       await wait(1_000);
     }

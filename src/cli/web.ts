@@ -12,7 +12,12 @@ import { CANNOT_LISTEN } from './serve/exit-codes';
  * The web server: who may use it is decided here, before the framework sees a request. Started by the supervisor with
  * its settings in the environment; says "ready" on standard output once it answers.
  */
-const { YARVO_HOST: host = '127.0.0.1', YARVO_PORT: port = '4310', YARVO_HOSTS: hosts = '', YARVO_PASSWORD: password } = process.env;
+const {
+  YARVO_HOST: host = '127.0.0.1',
+  YARVO_PORT: port = '4310',
+  YARVO_HOSTS: hosts = '',
+  YARVO_PASSWORD: password,
+} = process.env;
 const rules = accessRules(host, hosts, password);
 /** Slows down whoever tries passwords. */
 const WRONG_PASSWORD_MS = 1_000;
@@ -50,7 +55,12 @@ const factsOf = ({ method = 'GET', url = '/', headers }: IncomingMessage) => ({
   authorization: headers.authorization,
 });
 
-function refuse({ status, problem }: Refusal, requestId: string, request: IncomingMessage, response: ServerResponse): void {
+function refuse(
+  { status, problem }: Refusal,
+  requestId: string,
+  request: IncomingMessage,
+  response: ServerResponse,
+): void {
   log().warn({ requestId, method: request.method, path: request.url?.slice(0, 200), problem }, 'not let in');
   const send = () => {
     const body = JSON.stringify({ error: { ...problem, requestId } });

@@ -10,7 +10,10 @@ const USAGE = `yarvo inspect FILE... [--json]
 `;
 
 async function main(): Promise<number> {
-  const { values, positionals } = parseArgs({ allowPositionals: true, options: { json: { type: 'boolean', default: false }, help: { type: 'boolean', default: false } } });
+  const { values, positionals } = parseArgs({
+    allowPositionals: true,
+    options: { json: { type: 'boolean', default: false }, help: { type: 'boolean', default: false } },
+  });
   const [command, ...files] = positionals;
   if (values.help) {
     process.stdout.write(USAGE);
@@ -24,7 +27,9 @@ async function main(): Promise<number> {
 }
 
 main().then(
-  (code) => { process.exitCode = code; },
+  (code) => {
+    process.exitCode = code;
+  },
   (error: Error) => {
     process.stderr.write(`${error.message}\n\n${USAGE}`);
     process.exitCode = 2;

@@ -12,7 +12,13 @@ const EnvironmentSchema = z.object({
 });
 
 export interface Config {
-  readonly database: { readonly host: string; readonly port: number; readonly user: string; readonly password: string; readonly name: string };
+  readonly database: {
+    readonly host: string;
+    readonly port: number;
+    readonly user: string;
+    readonly password: string;
+    readonly name: string;
+  };
   readonly workers: { readonly folder: string; readonly memoryMegabytes: number; readonly timeoutMs: number };
 }
 
@@ -28,8 +34,18 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config
   }
   const env = parsed.data;
   config = {
-    database: { host: env.YARVO_DB_HOST, port: env.YARVO_DB_PORT, user: env.YARVO_DB_USER, password: env.YARVO_DB_PASSWORD, name: env.YARVO_DB_NAME },
-    workers: { folder: env.YARVO_WORKERS, memoryMegabytes: env.YARVO_WORKER_MEMORY_MB, timeoutMs: env.YARVO_WORKER_TIMEOUT_MS },
+    database: {
+      host: env.YARVO_DB_HOST,
+      port: env.YARVO_DB_PORT,
+      user: env.YARVO_DB_USER,
+      password: env.YARVO_DB_PASSWORD,
+      name: env.YARVO_DB_NAME,
+    },
+    workers: {
+      folder: env.YARVO_WORKERS,
+      memoryMegabytes: env.YARVO_WORKER_MEMORY_MB,
+      timeoutMs: env.YARVO_WORKER_TIMEOUT_MS,
+    },
   };
   return config;
 }

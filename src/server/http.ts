@@ -15,7 +15,12 @@ export function authorOf(request: Request): string {
   const cookie = request.headers.get('cookie') ?? '';
   const match = /(?:^|;\s*)yarvo-who=([^;]*)/.exec(cookie);
   try {
-    return decodeURIComponent(match?.[1] ?? '').replace(/[\p{C}]/gu, '').trim().slice(0, 80) || 'you';
+    return (
+      decodeURIComponent(match?.[1] ?? '')
+        .replace(/[\p{C}]/gu, '')
+        .trim()
+        .slice(0, 80) || 'you'
+    );
   } catch {
     return 'you';
   }
@@ -49,7 +54,12 @@ function failureResponse(error: unknown, place: string, requestId: string): Resp
 }
 
 export const notFound = (message = 'There is no such character.'): Response =>
-  errorResponse(404, { code: 'not-found', message, place: 'address', remedy: 'Go back to the roster and pick it there.' });
+  errorResponse(404, {
+    code: 'not-found',
+    message,
+    place: 'address',
+    remedy: 'Go back to the roster and pick it there.',
+  });
 
 const MOST_MESSAGES = 20;
 const LONGEST_MESSAGE = 200;
@@ -59,14 +69,23 @@ export function invalidRequest(issues: readonly { path: PropertyKey[]; message: 
   const place = said.map((issue) => issue.path.map(String).join('.').slice(0, LONGEST_MESSAGE) || 'body').join(', ');
   const messages = said.map((issue) => issue.message.slice(0, LONGEST_MESSAGE));
   if (issues.length > said.length) messages.push(`And ${issues.length - said.length} more.`);
-  return errorResponse(400, { code: 'invalid-request', message: messages.join(' '), place, remedy: 'Correct the named fields and send again.' });
+  return errorResponse(400, {
+    code: 'invalid-request',
+    message: messages.join(' '),
+    place,
+    remedy: 'Correct the named fields and send again.',
+  });
 }
 
 /**
  * Runs a handler; what it throws becomes a response that names the request, so that the server never falls over and
  * every error can be found in the log.
  */
-export async function guarded(request: Request | undefined, place: string, work: () => Promise<Response>): Promise<Response> {
+export async function guarded(
+  request: Request | undefined,
+  place: string,
+  work: () => Promise<Response>,
+): Promise<Response> {
   const requestId = request?.headers.get(REQUEST_ID) ?? randomUUID().slice(0, 8);
   const started = performance.now();
   const response = await work().catch((error: unknown) => failureResponse(error, place, requestId));
@@ -74,14 +93,20 @@ export async function guarded(request: Request | undefined, place: string, work:
   if (request) {
     const level = request.method === 'GET' ? 'debug' : 'info';
     const milliseconds = Math.round(performance.now() - started);
-    log()[level]({ requestId, method: request.method, path: new URL(request.url).pathname, status: answer.status, milliseconds }, 'answered');
+    log()[level](
+      { requestId, method: request.method, path: new URL(request.url).pathname, status: answer.status, milliseconds },
+      'answered',
+    );
   }
   return answer;
 }
 
 async function withRequestId(response: Response, requestId: string): Promise<Response> {
   const { error, ...rest } = (await response.json()) as { error: Problem };
-  return Response.json({ error: { ...error, requestId }, ...rest }, { status: response.status, headers: response.headers });
+  return Response.json(
+    { error: { ...error, requestId }, ...rest },
+    { status: response.status, headers: response.headers },
+  );
 }
 
 /** Longest JSON body; nothing that a person does needs more. */
@@ -113,7 +138,10 @@ export async function afterAnswer(work: () => Promise<void> | void): Promise<voi
 }
 
 const CHANGE_STATUS: Readonly<Record<RefusalCode, number>> = {
-  'not-found': 404, conflict: 409, 'not-possible': 422, 'not-yours': 409,
+  'not-found': 404,
+  conflict: 409,
+  'not-possible': 422,
+  'not-yours': 409,
 };
 const CHANGE_REMEDY: Readonly<Record<RefusalCode, string>> = {
   'not-found': 'Go back to the roster.',
@@ -126,7 +154,11 @@ const CHANGE_REMEDY: Readonly<Record<RefusalCode, string>> = {
 export function changeResponse(result: ChangeResult): Response {
   if (result.ok) return Response.json({ fit: result.fit });
   const { code, message, fit } = result;
-  return errorResponse(CHANGE_STATUS[code], { code, message, place: 'fit', remedy: CHANGE_REMEDY[code] }, fit ? { fit } : {});
+  return errorResponse(
+    CHANGE_STATUS[code],
+    { code, message, place: 'fit', remedy: CHANGE_REMEDY[code] },
+    fit ? { fit } : {},
+  );
 }
 
 /** A handler with a JSON body: the body is bounded and checked before anything is done. */

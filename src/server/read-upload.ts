@@ -15,15 +15,38 @@ export async function readUpload(request: Request): Promise<SourceFile[]> {
   const type = request.headers.get('content-type') ?? '';
   if (!type.startsWith('multipart/form-data')) {
     const path = new URL(request.url).searchParams.get('name')?.trim();
-    if (!path) throw new YarvoError({ code: 'invalid-request', message: 'The file has no name.', place: 'name', remedy: 'Send ?name= with the upload.' });
+    if (!path)
+      throw new YarvoError({
+        code: 'invalid-request',
+        message: 'The file has no name.',
+        place: 'name',
+        remedy: 'Send ?name= with the upload.',
+      });
     return [{ path, bytes: await readBounded(request, MAX_FILE_BYTES, path) }];
   }
   const body = await readBounded(request, MAX_FILE_BYTES + FORM_OVERHEAD_BYTES, 'upload');
   const form = await new Response(body as BodyInit, { headers: { 'content-type': type } }).formData().catch(() => {
-    throw new YarvoError({ code: 'invalid-request', message: "The upload's form data is incomplete.", place: 'upload', remedy: 'Send the files again.' });
+    throw new YarvoError({
+      code: 'invalid-request',
+      message: "The upload's form data is incomplete.",
+      place: 'upload',
+      remedy: 'Send the files again.',
+    });
   });
-  const files = await Promise.all(form.getAll('file').map(async (entry) => (typeof entry === 'string' ? null : { path: entry.name, bytes: new Uint8Array(await entry.arrayBuffer()) })));
+  const files = await Promise.all(
+    form
+      .getAll('file')
+      .map(async (entry) =>
+        typeof entry === 'string' ? null : { path: entry.name, bytes: new Uint8Array(await entry.arrayBuffer()) },
+      ),
+  );
   const given = files.filter((file) => file !== null);
-  if (given.length === 0) throw new YarvoError({ code: 'invalid-request', message: 'The upload holds no files.', place: 'file', remedy: 'Send each file as a part named "file".' });
+  if (given.length === 0)
+    throw new YarvoError({
+      code: 'invalid-request',
+      message: 'The upload holds no files.',
+      place: 'file',
+      remedy: 'Send each file as a part named "file".',
+    });
   return given;
 }

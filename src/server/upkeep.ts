@@ -72,7 +72,8 @@ async function recountFit(characterId: string): Promise<boolean> {
     await Fit.update({ ...counts, countedBy: countedBy(fit.state) }, { where: { id: fit.id }, transaction });
     // What was ready is not while a blocker is open; what was in work becomes ready only by somebody's change.
     const ready: CharacterState = 'ready';
-    if (counts.blockers > 0) await Character.update({ state: 'in work' }, { where: { id: characterId, state: ready }, transaction });
+    if (counts.blockers > 0)
+      await Character.update({ state: 'in work' }, { where: { id: characterId, state: ready }, transaction });
     return true;
   });
 }
@@ -91,7 +92,11 @@ async function collectReadings(before: Date): Promise<number> {
     const { undoTo, redoTo } = historyPosition(await listChangeRows(fit.id));
     const states = [fit.state];
     for (const revision of [undoTo, redoTo]) if (revision !== null) states.push(await readFitState(fit.id, revision));
-    count += await removeReadings(characterId, states.map(({ intake }) => decisionsKey(intake)), before);
+    count += await removeReadings(
+      characterId,
+      states.map(({ intake }) => decisionsKey(intake)),
+      before,
+    );
     await wait(BREATH_MS);
   }
   return count;

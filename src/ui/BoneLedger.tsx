@@ -56,12 +56,23 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
   /** While rows pass under a resting pointer nothing is hovered: each would have the stage drawn anew. */
   const scrolledAt = useRef(-Infinity);
   const wanted = text.trim().toLowerCase();
-  const shown = useMemo(() => rows.filter((row) => passes[filter](row) && `${row.name} ${row.caption}`.toLowerCase().includes(wanted)), [rows, filter, wanted]);
+  const shown = useMemo(
+    () => rows.filter((row) => passes[filter](row) && `${row.name} ${row.caption}`.toLowerCase().includes(wanted)),
+    [rows, filter, wanted],
+  );
   // The virtualiser hands out functions that change what they return; this component is not memoised by the compiler.
   // eslint-disable-next-line react-hooks/incompatible-library
-  const virtual = useVirtualizer({ count: shown.length, getScrollElement: () => scroller.current, estimateSize: () => ROW_HEIGHT, overscan: 12 });
+  const virtual = useVirtualizer({
+    count: shown.length,
+    getScrollElement: () => scroller.current,
+    estimateSize: () => ROW_HEIGHT,
+    overscan: 12,
+  });
   const isFlat = filter !== 'All' || wanted !== '';
-  const counts = useMemo(() => FILTERS.map((name) => (name === 'All' ? null : rows.filter(passes[name]).length)), [rows]);
+  const counts = useMemo(
+    () => FILTERS.map((name) => (name === 'All' ? null : rows.filter(passes[name]).length)),
+    [rows],
+  );
   const isMarked = useMemo(() => new Set(marked), [marked]);
 
   /** What was last brought into view: rows that come anew with the server's answer must not pull the list back there. */
@@ -74,9 +85,12 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
   }, [selected, shown, filter, wanted, virtual]);
 
   const choose = (bone: number, event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }) => {
-    if (event.ctrlKey || event.metaKey) onMark(marked.includes(bone) ? marked.filter((other) => other !== bone) : [...marked, bone]);
+    if (event.ctrlKey || event.metaKey)
+      onMark(marked.includes(bone) ? marked.filter((other) => other !== bone) : [...marked, bone]);
     else if (event.shiftKey && marked.length > 0) {
-      const places = [marked[marked.length - 1], bone].map((wantedBone) => shown.findIndex((row) => row.index === wantedBone));
+      const places = [marked[marked.length - 1], bone].map((wantedBone) =>
+        shown.findIndex((row) => row.index === wantedBone),
+      );
       const between = shown.slice(Math.min(...places), Math.max(...places) + 1).map((row) => row.index);
       onMark([...marked, ...between.filter((other) => !marked.includes(other))]);
     } else onPick(bone);
@@ -97,28 +111,86 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
   return (
     <section aria-label="Bones" className="flex h-full min-h-0 flex-col bg-base-100">
       <div className="px-3 pt-2.5">
-        <h2 className="font-semibold">Bones <span className="quiet font-normal">{rows.length}</span></h2>
+        <h2 className="font-semibold">
+          Bones <span className="quiet font-normal">{rows.length}</span>
+        </h2>
         <div className="mt-1 flex gap-1 text-[13px]">
           {FILTERS.map((name, at) => (
-            <button key={name} aria-pressed={filter === name} className={`rounded-field px-1.5 py-0.5 whitespace-nowrap ${filter === name ? 'bg-(--accent-wash) font-semibold text-primary' : 'quiet hover:bg-base-200'}`} onClick={() => setFilter(name)}>
-              {name}{counts[at] !== null && ` ${counts[at]}`}
+            <button
+              key={name}
+              aria-pressed={filter === name}
+              className={`rounded-field px-1.5 py-0.5 whitespace-nowrap ${filter === name ? 'bg-(--accent-wash) font-semibold text-primary' : 'quiet hover:bg-base-200'}`}
+              onClick={() => setFilter(name)}
+            >
+              {name}
+              {counts[at] !== null && ` ${counts[at]}`}
             </button>
           ))}
         </div>
-        <input type="search" aria-label="Find a bone" placeholder="Type part of a name" className="input input-sm my-1.5 w-full font-mono text-[13px]" value={text} onChange={(event) => setText(event.target.value)} onKeyDown={(event) => { if (event.key === 'Enter' && shown[0]) onPick(shown[0].index); else move(event); }} />
+        <input
+          type="search"
+          aria-label="Find a bone"
+          placeholder="Type part of a name"
+          className="input my-1.5 w-full font-mono text-[13px] input-sm"
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+          onKeyDown={(event) => {
+            if (event.key === 'Enter' && shown[0]) onPick(shown[0].index);
+            else move(event);
+          }}
+        />
       </div>
-      <div ref={scroller} className="min-h-0 flex-1 overflow-auto" role="listbox" aria-label="Bone tree" aria-multiselectable aria-activedescendant={hovered === null ? undefined : optionId(hovered)} tabIndex={0} onKeyDown={(event) => { if (event.key === 'Enter' && hovered !== null) choose(hovered, event); else move(event); }} onPointerLeave={() => onHover(null)} onScroll={() => { scrolledAt.current = performance.now(); }}>
-        {shown.length === 0 && <p className="quiet px-3 py-4">No bone here{wanted && <> matches &ldquo;{text}&rdquo;</>}.</p>}
+      <div
+        ref={scroller}
+        className="min-h-0 flex-1 overflow-auto"
+        role="listbox"
+        aria-label="Bone tree"
+        aria-multiselectable
+        aria-activedescendant={hovered === null ? undefined : optionId(hovered)}
+        tabIndex={0}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter' && hovered !== null) choose(hovered, event);
+          else move(event);
+        }}
+        onPointerLeave={() => onHover(null)}
+        onScroll={() => {
+          scrolledAt.current = performance.now();
+        }}
+      >
+        {shown.length === 0 && (
+          <p className="quiet px-3 py-4">No bone here{wanted && <> matches &ldquo;{text}&rdquo;</>}.</p>
+        )}
         <div
           className="relative"
           style={{ height: virtual.getTotalSize() }}
-          onClick={(event) => { const bone = boneAt(event); if (bone !== null) choose(bone, event); }}
-          onDragStart={(event) => { event.dataTransfer.setData(BONE_DRAG, String(boneAt(event))); event.dataTransfer.effectAllowed = 'link'; }}
-          onPointerMove={(event) => { const bone = boneAt(event); if (bone !== null && bone !== hovered && performance.now() - scrolledAt.current > SCROLL_REST_MS) onHover(bone); }}
+          onClick={(event) => {
+            const bone = boneAt(event);
+            if (bone !== null) choose(bone, event);
+          }}
+          onDragStart={(event) => {
+            event.dataTransfer.setData(BONE_DRAG, String(boneAt(event)));
+            event.dataTransfer.effectAllowed = 'link';
+          }}
+          onPointerMove={(event) => {
+            const bone = boneAt(event);
+            if (bone !== null && bone !== hovered && performance.now() - scrolledAt.current > SCROLL_REST_MS)
+              onHover(bone);
+          }}
         >
           {virtual.getVirtualItems().map((item) => {
             const row = shown[item.index];
-            return <LedgerLine key={row.index} row={row} top={item.start} isFlat={isFlat} wanted={wanted} isSelected={row.index === selected} isHovered={row.index === hovered} isMarked={isMarked.has(row.index)} />;
+            return (
+              <LedgerLine
+                key={row.index}
+                row={row}
+                top={item.start}
+                isFlat={isFlat}
+                wanted={wanted}
+                isSelected={row.index === selected}
+                isHovered={row.index === hovered}
+                isMarked={isMarked.has(row.index)}
+              />
+            );
           })}
         </div>
       </div>
@@ -144,7 +216,15 @@ interface LedgerLineProps {
 }
 
 /** Drawn again only when it changes itself: a scroll brings a few new rows and leaves the others alone. */
-const LedgerLine = memo(function LedgerLine({ row, top, isFlat, wanted, isSelected, isHovered, isMarked }: LedgerLineProps) {
+const LedgerLine = memo(function LedgerLine({
+  row,
+  top,
+  isFlat,
+  wanted,
+  isSelected,
+  isHovered,
+  isMarked,
+}: LedgerLineProps) {
   return (
     <div
       id={optionId(row.index)}
@@ -153,12 +233,20 @@ const LedgerLine = memo(function LedgerLine({ row, top, isFlat, wanted, isSelect
       data-bone={row.index}
       draggable
       title={row.reason}
-      className={`absolute inset-x-1 flex cursor-pointer items-center gap-2 rounded-field pr-2 ${isSelected ? 'bg-(--accent-wash)' : isHovered ? 'bg-base-200' : ''} ${isMarked ? 'outline outline-primary/60 -outline-offset-1' : ''}`}
+      className={`absolute inset-x-1 flex cursor-pointer items-center gap-2 rounded-field pr-2 ${isSelected ? 'bg-(--accent-wash)' : isHovered ? 'bg-base-200' : ''} ${isMarked ? 'outline -outline-offset-1 outline-primary/60' : ''}`}
       style={{ top, height: ROW_HEIGHT, paddingLeft: 8 + (isFlat ? 0 : Math.min(row.depth, MOST_STEPS) * STEP) }}
     >
       <BoneName row={row} wanted={wanted} />
-      <span className={`max-w-28 truncate text-[13px] ${row.isDoubtful ? 'text-warning' : row.kind === 'role' ? '' : 'quiet'}`}>{capitalised(row.caption)}</span>
-      {row.confidence === null ? <span className="w-8 shrink-0" /> : <ConfidenceBar value={row.confidence} isDoubtful={row.isDoubtful} width={32} />}
+      <span
+        className={`max-w-28 truncate text-[13px] ${row.isDoubtful ? 'text-warning' : row.kind === 'role' ? '' : 'quiet'}`}
+      >
+        {capitalised(row.caption)}
+      </span>
+      {row.confidence === null ? (
+        <span className="w-8 shrink-0" />
+      ) : (
+        <ConfidenceBar value={row.confidence} isDoubtful={row.isDoubtful} width={32} />
+      )}
     </div>
   );
 });
@@ -170,9 +258,16 @@ function BoneName({ row, wanted }: { row: LedgerRow; wanted: string }) {
   return (
     <span className="min-w-0 flex-1 truncate font-mono text-[12.5px]">
       {at >= 0 ? (
-        <>{row.name.slice(0, at)}<mark className="bg-warning/30 text-inherit">{row.name.slice(at, at + wanted.length)}</mark>{row.name.slice(at + wanted.length)}</>
+        <>
+          {row.name.slice(0, at)}
+          <mark className="bg-warning/30 text-inherit">{row.name.slice(at, at + wanted.length)}</mark>
+          {row.name.slice(at + wanted.length)}
+        </>
       ) : (
-        <><span className="quiet">{row.name.slice(0, row.prefixLength)}</span>{row.name.slice(row.prefixLength)}</>
+        <>
+          <span className="quiet">{row.name.slice(0, row.prefixLength)}</span>
+          {row.name.slice(row.prefixLength)}
+        </>
       )}
     </span>
   );

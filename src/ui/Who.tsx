@@ -2,7 +2,8 @@
 
 import { useState } from 'react';
 
-const readName = (): string => decodeURIComponent(/(?:^|;\s*)yarvo-who=([^;]*)/.exec(document.cookie)?.[1] ?? '') || 'you';
+const readName = (): string =>
+  decodeURIComponent(/(?:^|;\s*)yarvo-who=([^;]*)/.exec(document.cookie)?.[1] ?? '') || 'you';
 const YEAR_SECONDS = 31_536_000;
 
 /** Who changes are recorded under, and which theme; both kept in this browser. */
@@ -26,13 +27,28 @@ export function Who() {
   };
   return (
     <div className="relative">
-      <button className="btn btn-ghost btn-sm px-2 font-normal" aria-expanded={isOpen} onClick={open}>You</button>
+      <button className="btn btn-ghost px-2 font-normal btn-sm" aria-expanded={isOpen} onClick={open}>
+        You
+      </button>
       {isOpen && (
-        <form onSubmit={save} className="absolute right-0 z-30 mt-1 w-64 rounded-box border border-base-300 bg-base-100 p-3 shadow-md">
-          <label className="block text-[13px]" htmlFor="who-name">Your changes are recorded as</label>
-          <input id="who-name" className="input input-sm mt-1 w-full" value={name} maxLength={80} onChange={(event) => setName(event.target.value)} />
+        <form
+          onSubmit={save}
+          className="absolute right-0 z-30 mt-1 w-64 rounded-box border border-base-300 bg-base-100 p-3 shadow-md"
+        >
+          <label className="block text-[13px]" htmlFor="who-name">
+            Your changes are recorded as
+          </label>
+          <input
+            id="who-name"
+            className="input mt-1 w-full input-sm"
+            value={name}
+            maxLength={80}
+            onChange={(event) => setName(event.target.value)}
+          />
           <div className="mt-2 flex justify-between">
-            <button type="button" className="btn btn-ghost btn-xs" onClick={switchTheme}>Light or dark</button>
+            <button type="button" className="btn btn-ghost btn-xs" onClick={switchTheme}>
+              Light or dark
+            </button>
             <button className="btn btn-primary btn-xs">Save</button>
           </div>
         </form>

@@ -1,7 +1,12 @@
 import type { CharacterRemains } from '@/core/character/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
 
-const OFFLINE: Problem = { code: 'offline', message: 'The server did not answer.', place: 'roster', remedy: 'Check that Yarvo is running, then try again.' };
+const OFFLINE: Problem = {
+  code: 'offline',
+  message: 'The server did not answer.',
+  place: 'roster',
+  remedy: 'Check that Yarvo is running, then try again.',
+};
 
 async function problemOf(response: Response | null): Promise<Problem | null> {
   if (response?.ok) return null;
@@ -11,7 +16,11 @@ async function problemOf(response: Response | null): Promise<Problem | null> {
 /** Puts characters away, or brings them back. @returns what went wrong, or null. */
 export async function setArchived(characterIds: readonly string[], isArchived: boolean): Promise<Problem | null> {
   const body = JSON.stringify({ characterIds, isArchived });
-  return problemOf(await fetch('/api/archive', { method: 'POST', headers: { 'content-type': 'application/json' }, body }).catch(() => null));
+  return problemOf(
+    await fetch('/api/archive', { method: 'POST', headers: { 'content-type': 'application/json' }, body }).catch(
+      () => null,
+    ),
+  );
 }
 
 /** What deleting a character would remove; null where the server did not say. */

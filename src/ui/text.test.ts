@@ -2,7 +2,15 @@ import { describe, expect, it } from 'vitest';
 import { bytesText, centimetresText, degreesText, percentText, shortenMiddle } from './text';
 
 it('rounds a share, but never up to a certainty', () => {
-  expect([0, 0.004, 0.5, 0.994, 0.995, 0.9999, 1].map(percentText)).toEqual(['0 %', '0 %', '50 %', '99 %', '> 99 %', '> 99 %', '100 %']);
+  expect([0, 0.004, 0.5, 0.994, 0.995, 0.9999, 1].map(percentText)).toEqual([
+    '0 %',
+    '0 %',
+    '50 %',
+    '99 %',
+    '> 99 %',
+    '> 99 %',
+    '100 %',
+  ]);
 });
 
 describe('texts', () => {

@@ -6,7 +6,8 @@ export const capitalised = (text: string): string => text.charAt(0).toUpperCase(
 export const degreesText = (rad: number): string => `${((rad * 180) / Math.PI).toFixed(1)}°`;
 export const centimetresText = (metres: number): string => `${(metres * 100).toFixed(1)} cm`;
 /** Rounded, but never to a certainty that is not one. */
-export const percentText = (share: number): string => (share < 1 && share >= 0.995 ? '> 99 %' : `${Math.round(share * 100)} %`);
+export const percentText = (share: number): string =>
+  share < 1 && share >= 0.995 ? '> 99 %' : `${Math.round(share * 100)} %`;
 
 /** "23 Nov, 14:05" in the reader's zone. */
 export const momentText = (iso: string): string =>

@@ -5,14 +5,19 @@ import { useCallback, useSyncExternalStore } from 'react';
 const listeners = new Set<() => void>();
 const subscribe = (listener: () => void) => {
   listeners.add(listener);
-  return () => { listeners.delete(listener); };
+  return () => {
+    listeners.delete(listener);
+  };
 };
 
 /**
  * A text kept in this browser, null while there is none. On the server, and where storage is forbidden, it is `meanwhile`.
  * @param meanwhile what stands in until the browser can be asked.
  */
-function useKept(key: string, meanwhile: string | null): readonly [value: string | null, keep: (value: string) => void] {
+function useKept(
+  key: string,
+  meanwhile: string | null,
+): readonly [value: string | null, keep: (value: string) => void] {
   const read = () => {
     try {
       return window.localStorage.getItem(key);
@@ -21,19 +26,26 @@ function useKept(key: string, meanwhile: string | null): readonly [value: string
     }
   };
   const value = useSyncExternalStore(subscribe, read, () => meanwhile);
-  const keep = useCallback((next: string) => {
-    try {
-      window.localStorage.setItem(key, next);
-    } catch {
-      return;
-    }
-    listeners.forEach((listener) => listener());
-  }, [key]);
+  const keep = useCallback(
+    (next: string) => {
+      try {
+        window.localStorage.setItem(key, next);
+      } catch {
+        return;
+      }
+      listeners.forEach((listener) => listener());
+    },
+    [key],
+  );
   return [value, keep];
 }
 
 /** One of a few numbers, kept in this browser; what is kept and not among them counts as `usual`. */
-export function useKeptNumber(key: string, choices: readonly number[], usual: number): readonly [value: number, keep: (value: number) => void] {
+export function useKeptNumber(
+  key: string,
+  choices: readonly number[],
+  usual: number,
+): readonly [value: number, keep: (value: number) => void] {
   const [kept, keep] = useKept(key, null);
   const value = choices.find((choice) => String(choice) === kept) ?? usual;
   return [value, useCallback((next: number) => keep(String(next)), [keep])];

@@ -1,6 +1,18 @@
 import { expect, test, type Page } from '@playwright/test';
 import { QUAY } from '@/core/definition/quay';
-import { assignedBones, CAST_NAMES, expectAccessible, isListening, isSaved, ledgerRow, openCharacter, openStep, revisionOf, stop, truthOf } from './helpers';
+import {
+  assignedBones,
+  CAST_NAMES,
+  expectAccessible,
+  isListening,
+  isSaved,
+  ledgerRow,
+  openCharacter,
+  openStep,
+  revisionOf,
+  stop,
+  truthOf,
+} from './helpers';
 
 const labels = new Map(QUAY.roles.map(({ id, label }) => [label, id]));
 const run = (page: Page) => page.getByRole('region', { name: 'Review' });
@@ -28,7 +40,9 @@ async function walk(page: Page, truth: ReadonlyMap<string, string>): Promise<num
     const role = await roleInRun(page);
     const wanted = truth.get(role);
     const before = keys;
-    const list = await run(page).getByRole('option').evaluateAll((options) => options.map((option) => option.querySelector('span')?.textContent ?? ''));
+    const list = await run(page)
+      .getByRole('option')
+      .evaluateAll((options) => options.map((option) => option.querySelector('span')?.textContent ?? ''));
     const at = wanted === undefined ? -1 : list.indexOf(wanted);
     if (wanted === undefined) await press('v');
     else if (at >= 0) {
@@ -41,35 +55,47 @@ async function walk(page: Page, truth: ReadonlyMap<string, string>): Promise<num
       await press('Enter');
     }
     if (at === 0) expect(keys - before, role).toBe(1);
-    await expect(async () => expect(!(await run(page).isVisible()) || (await roleInRun(page)) !== role).toBe(true)).toPass();
+    await expect(async () =>
+      expect(!(await run(page).isVisible()) || (await roleInRun(page)) !== role).toBe(true),
+    ).toPass();
   }
   return keys;
 }
 
 /** Walked in every run; `YARVO_WALK_ALL=1` walks the whole cast. The net mender's names say nothing. */
-const WALKED = ['net-mender', 'ferry-pilot', ...(process.env.YARVO_WALK_ALL ? CAST_NAMES.filter((name) => name !== 'net-mender' && name !== 'ferry-pilot') : [])];
+const WALKED = [
+  'net-mender',
+  'ferry-pilot',
+  ...(process.env.YARVO_WALK_ALL ? CAST_NAMES.filter((name) => name !== 'net-mender' && name !== 'ferry-pilot') : []),
+];
 
-for (const file of WALKED) test(`${file} is gone through by keyboard alone: under 80 keys, and as its truth table says`, async ({ page }) => {
-  await openCharacter(page, (file[0].toUpperCase() + file.slice(1)).replace('-', ' '));
-  const truth = truthOf(file);
-  const base = await revisionOf(page);
-  const keys = await walk(page, truth);
-  expect(keys).toBeLessThan(80);
-  process.stdout.write(`${file}: ${keys} keys\n`);
-  await expect(page.getByRole('button', { name: /^Saved/ })).toBeVisible();
-  const roles = QUAY.roles.map(({ id }) => id).filter((id) => truth.has(id));
-  await expect(async () => expect(await assignedBones(page)).toEqual(new Map(roles.map((role) => [role, truth.get(role) as string])))).toPass();
-  const done = await revisionOf(page);
-  expect(done - base).toBeLessThanOrEqual(roles.length + 2);
-  for (const id of roles.slice(0, 6)) await expect(stop(page, QUAY.roles.find((role) => role.id === id)?.label ?? '')).toHaveAccessibleName(/settled/);
-  // Any point of the history can be brought back, and that again undone.
-  await page.getByRole('button', { name: /^Saved/ }).click();
-  await page.getByRole('button', { name: `Go back to revision ${base}`, exact: true }).click();
-  await isSaved(page, done + 1);
-  await expect(stop(page, 'Hips')).toHaveAccessibleName(/proposed/);
-});
+for (const file of WALKED)
+  test(`${file} is gone through by keyboard alone: under 80 keys, and as its truth table says`, async ({ page }) => {
+    await openCharacter(page, (file[0].toUpperCase() + file.slice(1)).replace('-', ' '));
+    const truth = truthOf(file);
+    const base = await revisionOf(page);
+    const keys = await walk(page, truth);
+    expect(keys).toBeLessThan(80);
+    process.stdout.write(`${file}: ${keys} keys\n`);
+    await expect(page.getByRole('button', { name: /^Saved/ })).toBeVisible();
+    const roles = QUAY.roles.map(({ id }) => id).filter((id) => truth.has(id));
+    await expect(async () =>
+      expect(await assignedBones(page)).toEqual(new Map(roles.map((role) => [role, truth.get(role) as string]))),
+    ).toPass();
+    const done = await revisionOf(page);
+    expect(done - base).toBeLessThanOrEqual(roles.length + 2);
+    for (const id of roles.slice(0, 6))
+      await expect(stop(page, QUAY.roles.find((role) => role.id === id)?.label ?? '')).toHaveAccessibleName(/settled/);
+    // Any point of the history can be brought back, and that again undone.
+    await page.getByRole('button', { name: /^Saved/ }).click();
+    await page.getByRole('button', { name: `Go back to revision ${base}`, exact: true }).click();
+    await isSaved(page, done + 1);
+    await expect(stop(page, 'Hips')).toHaveAccessibleName(/proposed/);
+  });
 
-test('a wrong pick in a run is gone back to, a child is stepped into, a role left vacant on purpose stays so', async ({ page }) => {
+test('a wrong pick in a run is gone back to, a child is stepped into, a role left vacant on purpose stays so', async ({
+  page,
+}) => {
   await openCharacter(page, 'Clockwork deckhand');
   const base = await revisionOf(page);
   await page.keyboard.press('Shift+R');
@@ -97,13 +123,17 @@ test('why this bone: each kind of evidence by itself, worked out beside the page
   await stop(page, 'Left forearm').click();
   await page.keyboard.press('e');
   const strip = page.getByRole('region', { name: 'Explanation' });
-  await expect(strip).toContainText('The tree and the place lead here by themselves; the name alone is sure of nothing.');
+  await expect(strip).toContainText(
+    'The tree and the place lead here by themselves; the name alone is sure of nothing.',
+  );
   await expect(strip.getByRole('columnheader', { name: 'tree alone' })).toBeVisible();
   await strip.getByRole('button', { name: 'Close' }).click();
   await expect(strip).toBeHidden();
 });
 
-test('marked bones get a kind together, fill a line by their ends, and are merged into the tree; all of it can be undone', async ({ page }) => {
+test('marked bones get a kind together, fill a line by their ends, and are merged into the tree; all of it can be undone', async ({
+  page,
+}) => {
   await openCharacter(page, 'Eel seller');
   const base = await revisionOf(page);
   const twists = page.getByRole('listbox', { name: 'Bone tree' }).getByRole('option');
@@ -124,10 +154,17 @@ test('marked bones get a kind together, fill a line by their ends, and are merge
   await ledgerRow(page, 'bf_hand.l').click({ modifiers: ['Control'] });
   await page.getByLabel('Fill a line with these bones').selectOption('leftArm');
   await isSaved(page, base + 3);
-  for (const [label, bone] of [['Left collar', 'bf_collar.l'], ['Left upper arm', 'bf_arm.l'], ['Left forearm', 'bf_fore.l'], ['Left hand', 'bf_hand.l']]) await expect(stop(page, label)).toHaveAccessibleName(new RegExp(`${bone.replace('.', '\\.')}, settled`));
+  for (const [label, bone] of [
+    ['Left collar', 'bf_collar.l'],
+    ['Left upper arm', 'bf_arm.l'],
+    ['Left forearm', 'bf_fore.l'],
+    ['Left hand', 'bf_hand.l'],
+  ])
+    await expect(stop(page, label)).toHaveAccessibleName(new RegExp(`${bone.replace('.', '\\.')}, settled`));
 
   await page.getByRole('searchbox', { name: 'Find a bone' }).fill('');
-  const count = async () => Number((await page.getByRole('heading', { name: /^Bones \d+/ }).innerText()).replace(/\D/g, ''));
+  const count = async () =>
+    Number((await page.getByRole('heading', { name: /^Bones \d+/ }).innerText()).replace(/\D/g, ''));
   const bones = await count();
   await page.getByRole('searchbox', { name: 'Find a bone' }).fill('thumb3.l');
   await ledgerRow(page, 'bf_thumb3.l').click({ modifiers: ['Control'] });
@@ -145,7 +182,9 @@ test('marked bones get a kind together, fill a line by their ends, and are merge
   await isSaved(page, base + 6);
 });
 
-test('side marks set by hand are read at once, and the finished fit is closed and opened again with its reason', async ({ page }) => {
+test('side marks set by hand are read at once, and the finished fit is closed and opened again with its reason', async ({
+  page,
+}) => {
   await openCharacter(page, 'Lamplighter', 'Intake');
   const base = await revisionOf(page);
   const block = await setSideMarks(page, 'l', 'r');
@@ -170,7 +209,7 @@ test('side marks set by hand are read at once, and the finished fit is closed an
   await expect(page.getByText('This fit is closed')).toBeHidden();
 });
 
-test('axe finds nothing serious on the bench\'s own panels', async ({ page }) => {
+test("axe finds nothing serious on the bench's own panels", async ({ page }) => {
   test.slow();
   await openCharacter(page, 'Bell ringer');
   await expect(page.getByRole('complementary', { name: 'What the line map is' })).toBeVisible();
@@ -226,7 +265,9 @@ test('anything is found by Ctrl+K, the keys are listed at ?, two fits stand side
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Eel seller');
 });
 
-test('joints that lie on one another are told apart by a list; names, size and a single line are kept in the address', async ({ page }) => {
+test('joints that lie on one another are told apart by a list; names, size and a single line are kept in the address', async ({
+  page,
+}) => {
   await openCharacter(page, 'Eel seller');
   await expect(page.locator('[data-stage="ready"]')).toBeVisible();
   const box = await page.locator('[data-stage]').boundingBox();
@@ -270,7 +311,11 @@ test('names of sides that contradict the body are said, and the other reading is
   await isSaved(page, base + 4);
 });
 
-test('the map prints on one sheet, light whatever the screen is, with what it is of', async ({ page, context, baseURL }) => {
+test('the map prints on one sheet, light whatever the screen is, with what it is of', async ({
+  page,
+  context,
+  baseURL,
+}) => {
   await context.addCookies([{ name: 'yarvo-theme', value: 'slate', url: baseURL ?? '' }]);
   await openCharacter(page, 'Otter stevedore');
   const theme = () => page.evaluate(() => document.documentElement.dataset.theme);
@@ -292,11 +337,21 @@ test('the switches of the stage do not cover one another, in one view or in four
   for (const step of ['Match', 'Intake', 'Posture']) {
     if (step !== 'Match') await openStep(page, step);
     await expect(page.locator('[data-stage="ready"]')).toBeVisible();
-    const boxes = await Promise.all([page.getByRole('group', { name: 'Mesh' }), page.getByRole('group', { name: 'Joints' }), page.getByRole('button', { name: 'Fit to view' })].map((part) => part.boundingBox()));
+    const boxes = await Promise.all(
+      [
+        page.getByRole('group', { name: 'Mesh' }),
+        page.getByRole('group', { name: 'Joints' }),
+        page.getByRole('button', { name: 'Fit to view' }),
+      ].map((part) => part.boundingBox()),
+    );
     for (const a of boxes) {
       for (const b of boxes) {
         if (!a || !b) throw new Error(`${step}: a switch is missing`);
-        if (a !== b) expect(a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y, step).toBe(true);
+        if (a !== b)
+          expect(
+            a.x + a.width <= b.x || b.x + b.width <= a.x || a.y + a.height <= b.y || b.y + b.height <= a.y,
+            step,
+          ).toBe(true);
       }
     }
   }

@@ -4,7 +4,8 @@ import AxeBuilder from '@axe-core/playwright';
 import { expect, type Page } from '@playwright/test';
 
 /** The page answers keys and clicks; before that, what is seen came from the server and nobody listens yet. */
-export const isListening = (page: Page, screen: string) => expect(page.locator(`body[data-listening="${screen}"]`)).toBeAttached();
+export const isListening = (page: Page, screen: string) =>
+  expect(page.locator(`body[data-listening="${screen}"]`)).toBeAttached();
 
 export async function openRoster(page: Page): Promise<void> {
   await page.goto('/');
@@ -13,7 +14,10 @@ export async function openRoster(page: Page): Promise<void> {
 
 /** Goes to a step through the navigation and waits until it answers. */
 export async function openStep(page: Page, step: string): Promise<void> {
-  await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: new RegExp(`^${step}`) }).click();
+  await page
+    .getByRole('navigation', { name: 'Steps' })
+    .getByRole('link', { name: new RegExp(`^${step}`) })
+    .click();
   await isListening(page, step.toLowerCase());
 }
 
@@ -26,9 +30,14 @@ export async function openCharacter(page: Page, name: string, step = 'Match'): P
   if (step !== 'Match') await openStep(page, step);
 }
 
-export const stop = (page: Page, label: string) => page.getByRole('group', { name: /Line map/ }).getByRole('button', { name: new RegExp(`^${label}:`) });
-export const ledgerRow = (page: Page, bone: string) => page.getByRole('listbox', { name: 'Bone tree' }).getByRole('option', { name: new RegExp(`^${bone.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}`) });
-export const isSaved = (page: Page, revision: number) => expect(page.getByRole('button', { name: /^Saved/ })).toContainText(`rev. ${revision}`);
+export const stop = (page: Page, label: string) =>
+  page.getByRole('group', { name: /Line map/ }).getByRole('button', { name: new RegExp(`^${label}:`) });
+export const ledgerRow = (page: Page, bone: string) =>
+  page
+    .getByRole('listbox', { name: 'Bone tree' })
+    .getByRole('option', { name: new RegExp(`^${bone.replace(/[.*+?^${}()|[\]\\]/g, '\\$&')}`) });
+export const isSaved = (page: Page, revision: number) =>
+  expect(page.getByRole('button', { name: /^Saved/ })).toContainText(`rev. ${revision}`);
 
 /** The newest revision that the top bar shows. */
 export async function revisionOf(page: Page): Promise<number> {
@@ -44,11 +53,25 @@ export async function expectAccessible(page: Page): Promise<void> {
 }
 
 /** Demo characters that have a figure to map, by their files. */
-export const CAST_NAMES = ['net-mender', 'ferry-pilot', 'lamplighter', 'eel-seller', 'harbour-diver', 'bell-ringer', 'customs-clerk', 'otter-stevedore', 'clockwork-deckhand', 'stilt-walker', 'quay-walk'];
+export const CAST_NAMES = [
+  'net-mender',
+  'ferry-pilot',
+  'lamplighter',
+  'eel-seller',
+  'harbour-diver',
+  'bell-ringer',
+  'customs-clerk',
+  'otter-stevedore',
+  'clockwork-deckhand',
+  'stilt-walker',
+  'quay-walk',
+];
 
 /** Role -> bone of a demo character, as its truth table says. */
 export const truthOf = (file: string): Map<string, string> => {
-  const table = JSON.parse(readFileSync(path.resolve(import.meta.dirname, `../../demo/files/${file}.truth.json`), 'utf8')) as Record<string, string>;
+  const table = JSON.parse(
+    readFileSync(path.resolve(import.meta.dirname, `../../demo/files/${file}.truth.json`), 'utf8'),
+  ) as Record<string, string>;
   return new Map(Object.entries(table).map(([bone, role]) => [role, bone]));
 };
 
@@ -56,5 +79,9 @@ export const truthOf = (file: string): Map<string, string> => {
 export async function assignedBones(page: Page): Promise<Map<string, string>> {
   const id = /characters\/([^/]+)/.exec(page.url())?.[1];
   const view = await (await page.request.get(`/api/characters/${id}`)).json();
-  return new Map(Object.entries(view.fit.state.assignments as Record<string, { boneIndex: number; state: string }>).map(([role, { boneIndex }]) => [role, view.rig.bones[boneIndex].name as string]));
+  return new Map(
+    Object.entries(view.fit.state.assignments as Record<string, { boneIndex: number; state: string }>).map(
+      ([role, { boneIndex }]) => [role, view.rig.bones[boneIndex].name as string],
+    ),
+  );
 }

@@ -4,10 +4,10 @@ import { isSaved, openCharacter, openRoster, revisionOf } from './helpers';
 
 const block = (page: import('@playwright/test').Page, name: string) => page.getByRole('region', { name, exact: true });
 
-test('a coat\'s copied skeleton is folded, undone and folded again; the stage follows', async ({ page }) => {
+test("a coat's copied skeleton is folded, undone and folded again; the stage follows", async ({ page }) => {
   await openCharacter(page, 'Ferry pilot', 'Intake');
   const base = await revisionOf(page);
-  await expect(page.getByText('13 bones are copies of the figure\'s, as clothing brings them.')).toBeVisible();
+  await expect(page.getByText("13 bones are copies of the figure's, as clothing brings them.")).toBeVisible();
   await expect(block(page, 'File').getByText('66, 62 of them move vertices')).toBeVisible();
   await page.getByRole('button', { name: 'Fold 13 bones' }).click();
   await isSaved(page, base + 1);
@@ -55,13 +55,27 @@ test('a prop is left out, the rest pose taken from a frame, a clip left out, eac
 
 test('a missing texture is supplied by dropping it, and licences are set in bulk', async ({ page }) => {
   await openRoster(page);
-  await page.getByLabel('Files to add').setInputFiles([{ name: 'coat-only.fbx', mimeType: 'application/octet-stream', buffer: await readFile('demo/files/ferry-pilot.fbx') }]);
+  await page.getByLabel('Files to add').setInputFiles([
+    {
+      name: 'coat-only.fbx',
+      mimeType: 'application/octet-stream',
+      buffer: await readFile('demo/files/ferry-pilot.fbx'),
+    },
+  ]);
   await page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' }).click();
-  await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: /^Intake/ }).click();
+  await page
+    .getByRole('navigation', { name: 'Steps' })
+    .getByRole('link', { name: /^Intake/ })
+    .click();
   await expect(block(page, 'Textures').getByText('Missing', { exact: true })).toBeVisible();
   const base = await revisionOf(page);
-  const png = Buffer.from('iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==', 'base64');
-  await page.getByLabel('Textures to supply').setInputFiles([{ name: 'oilcloth.png', mimeType: 'image/png', buffer: png }]);
+  const png = Buffer.from(
+    'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg==',
+    'base64',
+  );
+  await page
+    .getByLabel('Textures to supply')
+    .setInputFiles([{ name: 'oilcloth.png', mimeType: 'image/png', buffer: png }]);
   await isSaved(page, base + 1);
   await expect(block(page, 'Textures').getByText('Supplied', { exact: true })).toBeVisible();
 
@@ -72,7 +86,10 @@ test('a missing texture is supplied by dropping it, and licences are set in bulk
   await page.getByRole('button', { name: 'Set for all' }).click();
   await expect(page.getByRole('form')).toHaveCount(0);
   await page.getByRole('link', { name: 'Coat only', exact: true }).click();
-  await page.getByRole('navigation', { name: 'Steps' }).getByRole('link', { name: /^Intake/ }).click();
+  await page
+    .getByRole('navigation', { name: 'Steps' })
+    .getByRole('link', { name: /^Intake/ })
+    .click();
   await expect(page.getByRole('textbox', { name: 'Licence' })).toHaveValue('studio licence 12');
 });
 

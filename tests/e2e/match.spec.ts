@@ -1,7 +1,9 @@
 import { expect, test } from '@playwright/test';
 import { isListening, isSaved, ledgerRow, openCharacter, revisionOf, stop } from './helpers';
 
-test('a bone is put into a role by role then bone, undone, redone, and all of it survives a reload', async ({ page }) => {
+test('a bone is put into a role by role then bone, undone, redone, and all of it survives a reload', async ({
+  page,
+}) => {
   await openCharacter(page, 'Eel seller');
   const before = await revisionOf(page);
   await stop(page, 'Left forearm').click();
@@ -80,7 +82,9 @@ test('roles are gone through and settled with the keyboard alone', async ({ page
   await expect(stop(page, first)).toHaveAccessibleName(/settled/);
 });
 
-test('two people: the later change is answered with a conflict and the newer fit, nothing is overwritten', async ({ browser }) => {
+test('two people: the later change is answered with a conflict and the newer fit, nothing is overwritten', async ({
+  browser,
+}) => {
   const [maren, odo] = await Promise.all([browser.newContext(), browser.newContext()]);
   const [first, second] = await Promise.all([maren.newPage(), odo.newPage()]);
   await openCharacter(first, 'Eel seller');
@@ -91,7 +95,9 @@ test('two people: the later change is answered with a conflict and the newer fit
   await isSaved(first, base + 1);
   await stop(second, 'Neck').click();
   await second.getByRole('button', { name: 'Clear', exact: true }).click();
-  await expect(second.getByRole('alert').filter({ hasText: 'revision' })).toContainText(`at revision ${base + 1} by now`);
+  await expect(second.getByRole('alert').filter({ hasText: 'revision' })).toContainText(
+    `at revision ${base + 1} by now`,
+  );
   await expect(second.getByText(/^Meanwhile: Jaw cleared \(you\)/)).toBeVisible();
   await expect(stop(second, 'Jaw')).toHaveAccessibleName(/vacant/);
   await expect(stop(second, 'Neck')).toHaveAccessibleName(/bf_neck/);
@@ -123,7 +129,9 @@ test('a change made while the server is away waits, is said, and arrives', async
   await isSaved(page, base + 2);
 });
 
-test('a bone is dragged onto a stop, a stop onto another one, a spare gets its role, a line is cleared, a side mirrored', async ({ page }) => {
+test('a bone is dragged onto a stop, a stop onto another one, a spare gets its role, a line is cleared, a side mirrored', async ({
+  page,
+}) => {
   await openCharacter(page, 'Clockwork deckhand');
   const base = await revisionOf(page);
   await ledgerRow(page, 'wind_up_handle').dragTo(stop(page, 'Jaw'));

@@ -2,7 +2,16 @@ import { execFileSync } from 'node:child_process';
 import { readFile } from 'node:fs/promises';
 import { Document, NodeIO } from '@gltf-transform/core';
 import { expect, test, type Page } from '@playwright/test';
-import { expectAccessible, isListening, isSaved, openCharacter, openRoster, openStep, revisionOf, stop } from './helpers';
+import {
+  expectAccessible,
+  isListening,
+  isSaved,
+  openCharacter,
+  openRoster,
+  openStep,
+  revisionOf,
+  stop,
+} from './helpers';
 
 const GLB = { mimeType: 'model/gltf-binary' };
 const files = (page: Page) => page.getByLabel('Files to add');
@@ -12,19 +21,28 @@ const archive = (page: Page) => page.getByRole('list', { name: 'Archive' });
 async function addCharacter(page: Page, fileName: string): Promise<void> {
   await openRoster(page);
   await files(page).setInputFiles([{ name: fileName, ...GLB, buffer: await readFile('demo/files/lamplighter.glb') }]);
-  await expect(page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' })).toBeVisible();
+  await expect(
+    page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' }),
+  ).toBeVisible();
 }
 
-test('characters are archived together, looked at, restored, and deleted with what stands behind them', async ({ page }) => {
+test('characters are archived together, looked at, restored, and deleted with what stands behind them', async ({
+  page,
+}) => {
   await addCharacter(page, 'old-watch.glb');
   await addCharacter(page, 'older-watch.glb');
-  for (const name of ['Old watch', 'Older watch']) await page.getByRole('checkbox', { name: `Choose ${name}`, exact: true }).check();
+  for (const name of ['Old watch', 'Older watch'])
+    await page.getByRole('checkbox', { name: `Choose ${name}`, exact: true }).check();
   await page.getByRole('button', { name: 'Archive', exact: true }).click();
   await expect(page.getByRole('link', { name: 'Old watch', exact: true })).toHaveCount(0);
   await page.getByRole('button', { name: 'Archive (2)' }).click();
   await expect(archive(page).getByRole('listitem')).toHaveCount(2);
   await expectAccessible(page);
-  await archive(page).getByRole('listitem').filter({ hasText: 'older-watch.glb' }).getByRole('button', { name: 'Restore' }).click();
+  await archive(page)
+    .getByRole('listitem')
+    .filter({ hasText: 'older-watch.glb' })
+    .getByRole('button', { name: 'Restore' })
+    .click();
   await expect(archive(page).getByRole('listitem')).toHaveCount(1);
   const item = archive(page).getByRole('listitem').filter({ hasText: 'old-watch.glb' });
   await item.getByRole('button', { name: 'Delete', exact: true }).click();
@@ -45,12 +63,21 @@ test('an upload that is cancelled while it is read is not kept, and the roster s
   await openRoster(page);
   // The request is held back, so that there is time to cancel on any machine.
   let letGo = () => {};
-  const held = new Promise<void>((resolve) => { letGo = resolve; });
-  await page.route('**/api/characters?upload=*', async (route) => { await held; await route.continue().catch(() => undefined); });
-  await files(page).setInputFiles([{ name: 'second-thought.glb', ...GLB, buffer: await readFile('demo/files/lamplighter.glb') }]);
+  const held = new Promise<void>((resolve) => {
+    letGo = resolve;
+  });
+  await page.route('**/api/characters?upload=*', async (route) => {
+    await held;
+    await route.continue().catch(() => undefined);
+  });
+  await files(page).setInputFiles([
+    { name: 'second-thought.glb', ...GLB, buffer: await readFile('demo/files/lamplighter.glb') },
+  ]);
   const list = page.getByRole('list', { name: 'Files on their way in' });
   await list.getByRole('button', { name: 'Cancel' }).click();
-  await expect(page.getByRole('alert').filter({ hasText: 'second-thought.glb: Cancelled; nothing was kept.' })).toBeVisible();
+  await expect(
+    page.getByRole('alert').filter({ hasText: 'second-thought.glb: Cancelled; nothing was kept.' }),
+  ).toBeVisible();
   letGo();
   await page.reload();
   await isListening(page, 'roster');
@@ -62,7 +89,9 @@ test("undo leaves another person's step alone until it is asked for by name", as
   const base = await revisionOf(page);
   const id = /characters\/([^/]+)/.exec(page.url())?.[1];
   await context.addCookies([{ name: 'yarvo-who', value: 'Odo', url: baseURL ?? '' }]);
-  await page.request.post(`/api/characters/${id}/fit/changes`, { data: { baseRevision: base, action: { kind: 'clear', role: 'head' } } });
+  await page.request.post(`/api/characters/${id}/fit/changes`, {
+    data: { baseRevision: base, action: { kind: 'clear', role: 'head' } },
+  });
   await context.addCookies([{ name: 'yarvo-who', value: 'Maren', url: baseURL ?? '' }]);
   await page.reload();
   await isListening(page, 'match');
@@ -80,7 +109,17 @@ test('a change made while the database is away waits, says so, and is kept when 
   let isAway = true;
   await page.route('**/fit/changes', async (route) => {
     if (!isAway) return route.continue();
-    await route.fulfill({ status: 503, json: { error: { code: 'database-away', message: 'The database does not answer at the moment.', place: 'database', remedy: 'Wait.' } } });
+    await route.fulfill({
+      status: 503,
+      json: {
+        error: {
+          code: 'database-away',
+          message: 'The database does not answer at the moment.',
+          place: 'database',
+          remedy: 'Wait.',
+        },
+      },
+    });
   });
   await stop(page, 'Head').click();
   await page.keyboard.press('Delete');
@@ -91,7 +130,9 @@ test('a change made while the database is away waits, says so, and is kept when 
   await isSaved(page, base + 2);
 });
 
-test('the database is killed under an open page, which says so and comes back by itself with everything', async ({ page }) => {
+test('the database is killed under an open page, which says so and comes back by itself with everything', async ({
+  page,
+}) => {
   await openRoster(page);
   const before = await page.getByRole('row').count();
   // The real server of this run, found by its data folder.
@@ -106,13 +147,33 @@ test('the database is killed under an open page, which says so and comes back by
 test('names that are long or strange are shown without an error on any screen', async ({ page }) => {
   const errors: string[] = [];
   page.on('pageerror', (error) => errors.push(error.message));
-  page.on('console', (message) => { if (message.type() === 'error') errors.push(message.text()); });
-  const odd = [`long_${'x'.repeat(70_000)}`, 'cr\r\nlf\rname', 'nul\0name', 'lone\ud800name', '\u202egnitirw', '<script>window.ran = true</script>', '\ufeffmark', 'l\u2028s', '&amp;&lt;', ' '];
+  page.on('console', (message) => {
+    if (message.type() === 'error') errors.push(message.text());
+  });
+  const odd = [
+    `long_${'x'.repeat(70_000)}`,
+    'cr\r\nlf\rname',
+    'nul\0name',
+    'lone\ud800name',
+    '\u202egnitirw',
+    '<script>window.ran = true</script>',
+    '\ufeffmark',
+    'l\u2028s',
+    '&amp;&lt;',
+    ' ',
+  ];
   const io = new NodeIO();
   const document: Document = await io.readBinary(new Uint8Array(await readFile('demo/files/lamplighter.glb')));
-  document.getRoot().listNodes().forEach((node, index) => { if (index % 3 === 1) node.setName(odd[index % odd.length] + (index > 30 ? index : '')); });
+  document
+    .getRoot()
+    .listNodes()
+    .forEach((node, index) => {
+      if (index % 3 === 1) node.setName(odd[index % odd.length] + (index > 30 ? index : ''));
+    });
   await openRoster(page);
-  await files(page).setInputFiles([{ name: 'stra\u202enge\tna<b>me.glb', ...GLB, buffer: Buffer.from(await io.writeBinary(document)) }]);
+  await files(page).setInputFiles([
+    { name: 'stra\u202enge\tna<b>me.glb', ...GLB, buffer: Buffer.from(await io.writeBinary(document)) },
+  ]);
   await page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' }).click();
   await isListening(page, 'match');
   for (const step of ['Intake', 'Posture', 'Findings', 'Handoff', 'Match']) {
@@ -124,18 +185,39 @@ test('names that are long or strange are shown without an error on any screen', 
   expect(await page.evaluate(() => 'ran' in window)).toBe(false);
 });
 
-test('pages run under a policy that names their own scripts, and answers carry the id of their request', async ({ page }) => {
+test('pages run under a policy that names their own scripts, and answers carry the id of their request', async ({
+  page,
+}) => {
   const answer = await page.goto('/');
   const policy = answer?.headers()['content-security-policy'] ?? '';
   const nonce = /'nonce-([^']+)'/.exec(policy)?.[1];
   expect(policy).toContain("default-src 'none'");
-  expect(await page.locator('script').evaluateAll((scripts, wanted) => scripts.every((script) => script.nonce === wanted), nonce)).toBe(true);
+  expect(
+    await page
+      .locator('script')
+      .evaluateAll((scripts, wanted) => scripts.every((script) => script.nonce === wanted), nonce),
+  ).toBe(true);
   const missing = await page.request.get('/api/characters/nonsense');
   expect(missing.status()).toBe(404);
-  expect(((await missing.json()) as { error: { requestId: string } }).error.requestId).toBe(missing.headers()['x-request-id']);
-  const foreign = [['origin', 'http://evil.example'], ['sec-fetch-site', 'cross-site'], ['host', 'evil.example']];
+  expect(((await missing.json()) as { error: { requestId: string } }).error.requestId).toBe(
+    missing.headers()['x-request-id'],
+  );
+  const foreign = [
+    ['origin', 'http://evil.example'],
+    ['sec-fetch-site', 'cross-site'],
+    ['host', 'evil.example'],
+  ];
   for (const [name, value] of foreign) {
-    expect((await page.request.post('/api/archive', { headers: { [name]: value }, data: { characterIds: [], isArchived: true } })).status()).toBe(403);
+    expect(
+      (
+        await page.request.post('/api/archive', {
+          headers: { [name]: value },
+          data: { characterIds: [], isArchived: true },
+        })
+      ).status(),
+    ).toBe(403);
   }
-  expect((await page.request.post('/api/archive', { headers: { 'content-type': 'text/plain' }, data: '{}' })).status()).toBe(415);
+  expect(
+    (await page.request.post('/api/archive', { headers: { 'content-type': 'text/plain' }, data: '{}' })).status(),
+  ).toBe(415);
 });

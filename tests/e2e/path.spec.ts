@@ -37,9 +37,15 @@ for (const { name, sentence } of [
     const download = await waiting;
     const files = unzipSync(new Uint8Array(await readFile(await download.path())));
     const folder = download.suggestedFilename().replace('-v001.zip', '');
-    const manifest = JSON.parse(new TextDecoder().decode(files[`${folder}/manifest.json`])) as { files: { path: string; sha256: string }[] };
-    expect(manifest.files.map((file) => file.path)).toEqual([`${folder}/${folder}.glb`, `${folder}/${folder}.crosswalk.json`]);
-    for (const file of manifest.files) expect(createHash('sha256').update(files[file.path]).digest('hex')).toBe(file.sha256);
+    const manifest = JSON.parse(new TextDecoder().decode(files[`${folder}/manifest.json`])) as {
+      files: { path: string; sha256: string }[];
+    };
+    expect(manifest.files.map((file) => file.path)).toEqual([
+      `${folder}/${folder}.glb`,
+      `${folder}/${folder}.crosswalk.json`,
+    ]);
+    for (const file of manifest.files)
+      expect(createHash('sha256').update(files[file.path]).digest('hex')).toBe(file.sha256);
   });
 }
 

@@ -33,7 +33,9 @@ test('bad files are refused in words, one by one, and leave nothing behind', asy
     { name: 'cut.glb', ...GLB, buffer: whole.subarray(0, 5000) },
   ]);
   await expect(page.getByRole('alert').filter({ hasText: 'empty.glb' })).toContainText('The file is empty.');
-  await expect(page.getByRole('alert').filter({ hasText: 'notes.txt' })).toContainText('none of the formats that are read');
+  await expect(page.getByRole('alert').filter({ hasText: 'notes.txt' })).toContainText(
+    'none of the formats that are read',
+  );
   await expect(page.getByRole('alert').filter({ hasText: 'cut.glb' })).toContainText('cut off');
   await page.reload();
   await isListening(page, 'roster');

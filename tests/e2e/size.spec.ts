@@ -10,7 +10,14 @@ test('the heaviest screen stays under the limit of its script', async ({ page })
   const bodies: Promise<void>[] = [];
   page.on('response', (response) => {
     if (!/\.js(\?|$)/.test(response.url())) return;
-    bodies.push(response.body().then((body) => { bytes += gzipSync(body).length; }, () => undefined));
+    bodies.push(
+      response.body().then(
+        (body) => {
+          bytes += gzipSync(body).length;
+        },
+        () => undefined,
+      ),
+    );
   });
   await openCharacter(page, 'Lamplighter');
   await expect(page.locator('[data-stage="ready"]')).toBeVisible();

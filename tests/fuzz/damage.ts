@@ -16,12 +16,37 @@ type Random = () => number;
 const upTo = (random: Random, most: number): number => Math.floor(random() * most);
 const pick = <Value>(random: Random, values: readonly Value[]): Value => values[upTo(random, values.length)];
 
-const NUMBERS = ['NaN', 'Infinity', '-Infinity', '-1', '0', '1e308', '2147483647', '4294967295', '2000000000', '99999999999999999999', '-0.5', '""', 'null', '1e-320'];
-const URIS = ['http://127.0.0.1:9/x.bin', 'file:///etc/passwd', '../../../../etc/passwd', '//host/share', 'data:,', 'data:application/octet-stream;base64,AAAA', 'C:\\\\secret.bin'];
+const NUMBERS = [
+  'NaN',
+  'Infinity',
+  '-Infinity',
+  '-1',
+  '0',
+  '1e308',
+  '2147483647',
+  '4294967295',
+  '2000000000',
+  '99999999999999999999',
+  '-0.5',
+  '""',
+  'null',
+  '1e-320',
+];
+const URIS = [
+  'http://127.0.0.1:9/x.bin',
+  'file:///etc/passwd',
+  '../../../../etc/passwd',
+  '//host/share',
+  'data:,',
+  'data:application/octet-stream;base64,AAAA',
+  'C:\\\\secret.bin',
+];
 
 /** One damaged copy of a sound file. */
 export function damage(seed: Seed, random: Random): Uint8Array {
-  const kinds = seed.isText ? [flipBytes, cut, repeat, replaceNumber, replaceNumber, replaceNumber, dropLine, swapWords, nest, replaceUri] : [flipBytes, flipBytes, cut, repeat, hugeLength, hugeLength, zero];
+  const kinds = seed.isText
+    ? [flipBytes, cut, repeat, replaceNumber, replaceNumber, replaceNumber, dropLine, swapWords, nest, replaceUri]
+    : [flipBytes, flipBytes, cut, repeat, hugeLength, hugeLength, zero];
   let bytes = seed.bytes;
   for (let times = 1 + upTo(random, 3); times > 0; times--) bytes = pick(random, kinds)(bytes, random);
   return bytes;
@@ -55,12 +80,18 @@ function zero(bytes: Uint8Array, random: Random): Uint8Array {
 function hugeLength(bytes: Uint8Array, random: Random): Uint8Array {
   const out = bytes.slice();
   if (out.length < 8) return out;
-  new DataView(out.buffer).setUint32(upTo(random, out.length - 4), pick(random, [0xffffffff, 0x7fffffff, 2_000_000_000, 0x80000000, 1]), true);
+  new DataView(out.buffer).setUint32(
+    upTo(random, out.length - 4),
+    pick(random, [0xffffffff, 0x7fffffff, 2_000_000_000, 0x80000000, 1]),
+    true,
+  );
   return out;
 }
 
-const asText = (change: (text: string, random: Random) => string) => (bytes: Uint8Array, random: Random): Uint8Array =>
-  new TextEncoder().encode(change(new TextDecoder().decode(bytes), random));
+const asText =
+  (change: (text: string, random: Random) => string) =>
+  (bytes: Uint8Array, random: Random): Uint8Array =>
+    new TextEncoder().encode(change(new TextDecoder().decode(bytes), random));
 
 const replaceNumber = asText((text, random) => {
   const matches = [...text.matchAll(/-?\d+(\.\d+)?(e-?\d+)?/gi)];

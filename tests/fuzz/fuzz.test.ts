@@ -5,7 +5,9 @@ import { makeSeeds, type Seed } from './seeds';
 
 const CASES = 200;
 let seeds: Readonly<Record<string, Seed>>;
-beforeAll(async () => { seeds = await makeSeeds(); });
+beforeAll(async () => {
+  seeds = await makeSeeds();
+});
 
 describe.each(['glb', 'gltf', 'vrm', 'fbx-text', 'fbx-binary', 'collada', 'bvh', 'zip'])('%s', (format) => {
   it('is read whole', async () => {

@@ -18,7 +18,10 @@ for (const [format, seed] of Object.entries(await makeSeeds())) {
     failed++;
     if (failed <= 20) process.stdout.write(`${format} case ${number}: ${complaint}\n`);
   }
-  const told = [...codes].sort((a, b) => b[1] - a[1]).map(([code, count]) => `${code} ${count}`).join(', ');
+  const told = [...codes]
+    .sort((a, b) => b[1] - a[1])
+    .map(([code, count]) => `${code} ${count}`)
+    .join(', ');
   process.stdout.write(`${format}: ${cases} cases in ${Math.round((performance.now() - start) / 1000)} s: ${told}\n`);
 }
 process.exitCode = failed > 0 ? 1 : 0;

@@ -25,13 +25,18 @@ export async function runFullDisk(say: (text: string) => void): Promise<string[]
     const ledger = new Ledger(yarvo.url);
     const lamp = await readFile(path.resolve(import.meta.dirname, '../../demo/files/lamplighter.glb'));
     for (let made = 0; made < 5; made++) await ledger.upload(`before-${made}.glb`, lamp);
-    for (const [at, id] of ledger.characterIds().entries()) await ledger.change(id, `before-${at}`, { kind: 'clear', role: 'head' });
+    for (const [at, id] of ledger.characterIds().entries())
+      await ledger.change(id, `before-${at}`, { kind: 'clear', role: 'head' });
     const filler = await fill(disk);
     say('the disk is full');
     const said = new Set<string>();
     for (let tries = 0; tries < 60 && said.size === 0; tries++) {
       const bytes = Buffer.concat([lamp, Buffer.alloc(3_000_000, tries)]);
-      const answer = await fetch(`${yarvo.url}/api/characters?name=full-${tries}.glb`, { method: 'POST', body: bytes, headers: { 'content-type': 'application/octet-stream' } });
+      const answer = await fetch(`${yarvo.url}/api/characters?name=full-${tries}.glb`, {
+        method: 'POST',
+        body: bytes,
+        headers: { 'content-type': 'application/octet-stream' },
+      });
       const { error } = (await answer.json()) as { error?: { code: string; message: string } };
       if (error && /disk/.test(error.message)) said.add(error.message);
       say(`an upload was answered ${answer.status} ${error?.message ?? ''}`);

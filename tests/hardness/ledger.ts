@@ -32,7 +32,11 @@ export class Ledger {
 
   /** Sends a file until it is answered. */
   async upload(name: string, bytes: Uint8Array): Promise<void> {
-    const answer = await this.insist(`/api/characters?name=${encodeURIComponent(name)}`, { method: 'POST', body: bytes as BodyInit, headers: { 'content-type': 'application/octet-stream' } });
+    const answer = await this.insist(`/api/characters?name=${encodeURIComponent(name)}`, {
+      method: 'POST',
+      body: bytes as BodyInit,
+      headers: { 'content-type': 'application/octet-stream' },
+    });
     if (answer.status !== 201) throw new Error(`${name}: ${answer.status} ${JSON.stringify(answer.body)}`);
     const [character] = (answer.body as { characters: { id: string; name: string }[] }).characters;
     this.revisions.set(character.id, 0);
@@ -47,8 +51,16 @@ export class Ledger {
     for (let tries = 0; tries < 50; tries++) {
       const baseRevision = this.revisions.get(character) ?? 0;
       const path = `/api/characters/${character}/fit/${action ? 'changes' : 'undo'}`;
-      const body = JSON.stringify({ baseRevision, changeId: tries === 0 ? changeId : randomUUID(), ...(action ? { action } : { whose: 'anyone' }) });
-      const answer = await this.insist(path, { method: 'POST', body, headers: { 'content-type': 'application/json', cookie: `yarvo-who=${author}` } });
+      const body = JSON.stringify({
+        baseRevision,
+        changeId: tries === 0 ? changeId : randomUUID(),
+        ...(action ? { action } : { whose: 'anyone' }),
+      });
+      const answer = await this.insist(path, {
+        method: 'POST',
+        body,
+        headers: { 'content-type': 'application/json', cookie: `yarvo-who=${author}` },
+      });
       const { fit, error } = answer.body as FitAnswer;
       if (fit) this.revisions.set(character, Math.max(this.revisions.get(character) ?? 0, fit.revision));
       if (answer.status === 200 && fit) {
@@ -65,7 +77,10 @@ export class Ledger {
 
   /** Hands a character off; a blocker or another handoff is an answer too. */
   async handOff(character: string): Promise<void> {
-    const answer = await this.insist(`/api/characters/${character}/handoffs`, { method: 'POST', headers: { cookie: 'yarvo-who=hand' } });
+    const answer = await this.insist(`/api/characters/${character}/handoffs`, {
+      method: 'POST',
+      headers: { cookie: 'yarvo-who=hand' },
+    });
     if (answer.status === 201) {
       const { version } = answer.body as { version: number };
       this.packs.set(character, [...(this.packs.get(character) ?? []), version]);
@@ -75,7 +90,11 @@ export class Ledger {
 
   /** A damaged file is read or refused; it never takes the server with it. */
   async sendDamaged(name: string, bytes: Uint8Array): Promise<void> {
-    const answer = await this.insist(`/api/characters?name=${encodeURIComponent(name)}`, { method: 'POST', body: bytes as BodyInit, headers: { 'content-type': 'application/octet-stream' } });
+    const answer = await this.insist(`/api/characters?name=${encodeURIComponent(name)}`, {
+      method: 'POST',
+      body: bytes as BodyInit,
+      headers: { 'content-type': 'application/octet-stream' },
+    });
     if (answer.status === 201) return;
     if (answer.status >= 500) throw new Error(`${name}: ${answer.status} ${JSON.stringify(answer.body)}`);
     this.refusedCount++;
@@ -83,7 +102,7 @@ export class Ledger {
 
   /** Sends a request again until the server and its database answer. */
   private async insist(path: string, init: RequestInit): Promise<{ status: number; body: unknown }> {
-    for (const until = Date.now() + PATIENCE_MS; ; ) {
+    for (const until = Date.now() + PATIENCE_MS; ;) {
       try {
         const response = await fetch(this.url + path, init);
         const body = (await response.json()) as unknown;
@@ -109,29 +128,37 @@ export class Ledger {
         found.set(author, revision);
         const sent = this.sent.get(author);
         if (!sent || sent.character !== id) complaints.push(`invented: ${author} in ${id}`);
-        else if (sent.revision !== null && sent.revision !== -1 && sent.revision !== revision) complaints.push(`moved: ${author} was acknowledged as ${sent.revision} and is ${revision}`);
+        else if (sent.revision !== null && sent.revision !== -1 && sent.revision !== revision)
+          complaints.push(`moved: ${author} was acknowledged as ${sent.revision} and is ${revision}`);
       }
-      if (revisions.some((revision, at) => revision !== revisions.length - 1 - at)) complaints.push(`gap: the revisions of ${id} are ${revisions.join(' ')}`);
+      if (revisions.some((revision, at) => revision !== revisions.length - 1 - at))
+        complaints.push(`gap: the revisions of ${id} are ${revisions.join(' ')}`);
     }
-    for (const [author, { revision, character }] of this.sent) if (revision !== null && !found.has(author)) complaints.push(`lost: ${author} in ${character}`);
+    for (const [author, { revision, character }] of this.sent)
+      if (revision !== null && !found.has(author)) complaints.push(`lost: ${author} in ${character}`);
     const characters = await this.allCharacters();
-    if (new Set(characters.map(({ name }) => name)).size !== characters.length) complaints.push('two characters have one name');
+    if (new Set(characters.map(({ name }) => name)).size !== characters.length)
+      complaints.push('two characters have one name');
     for (const [id, name] of this.names) {
       const same = characters.filter(({ fileName }) => fileName === name);
       if (!same.some((character) => character.id === id)) complaints.push(`lost: the character of ${name}`);
       if (same.length > 1) complaints.push(`doubled: ${same.length} characters of ${name}`);
     }
-    for (const [id, versions] of this.packs) for (const version of versions) {
-      const response = await fetch(`${this.url}/api/characters/${id}/handoffs/${version}/pack`);
-      if (!response.ok || (await response.arrayBuffer()).byteLength === 0) complaints.push(`lost: pack ${version} of ${id}`);
-    }
+    for (const [id, versions] of this.packs)
+      for (const version of versions) {
+        const response = await fetch(`${this.url}/api/characters/${id}/handoffs/${version}/pack`);
+        if (!response.ok || (await response.arrayBuffer()).byteLength === 0)
+          complaints.push(`lost: pack ${version} of ${id}`);
+      }
     return complaints;
   }
 
   private async allCharacters(): Promise<{ id: string; fileName: string; name: string }[]> {
     const all: { id: string; fileName: string; name: string }[] = [];
     for (let page = 1; ; page++) {
-      const { characters, total } = (await (await fetch(`${this.url}/api/characters?size=500&page=${page}`)).json()) as { characters: typeof all; total: number };
+      const { characters, total } = (await (
+        await fetch(`${this.url}/api/characters?size=500&page=${page}`)
+      ).json()) as { characters: typeof all; total: number };
       all.push(...characters);
       if (characters.length === 0 || all.length >= total) return all;
     }
@@ -140,8 +167,10 @@ export class Ledger {
   /** All steps of a character, newest first. */
   private async historyOf(id: string): Promise<{ revision: number; author: string }[]> {
     const rows: { revision: number; author: string }[] = [];
-    for (let before = 1_000_000; before > 0; ) {
-      const { history } = (await (await fetch(`${this.url}/api/characters/${id}/fit/history?before=${before}`)).json()) as { history: { revision: number; author: string }[] };
+    for (let before = 1_000_000; before > 0;) {
+      const { history } = (await (
+        await fetch(`${this.url}/api/characters/${id}/fit/history?before=${before}`)
+      ).json()) as { history: { revision: number; author: string }[] };
       rows.push(...history);
       before = history.length === 0 ? 0 : history[history.length - 1].revision;
     }

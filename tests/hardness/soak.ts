@@ -33,7 +33,18 @@ export interface SoakReport {
   readonly webMegabytes: readonly [number, number];
 }
 
-const ROLES = ['jaw', 'leftEye', 'rightEye', 'neck', 'chest', 'leftToes', 'rightToes', 'leftShoulder', 'rightShoulder', 'head'];
+const ROLES = [
+  'jaw',
+  'leftEye',
+  'rightEye',
+  'neck',
+  'chest',
+  'leftToes',
+  'rightToes',
+  'leftShoulder',
+  'rightShoulder',
+  'head',
+];
 const VICTIMS: readonly Victim[] = ['web', 'database', 'supervisor'];
 const CHANGED_HARDLY_MS = 30;
 const demo = (name: string) => readFile(path.resolve(import.meta.dirname, '../../demo/files', name));
@@ -67,18 +78,36 @@ export async function runSoak(yarvo: YarvoProcess, options: SoakOptions): Promis
   };
   const random = randomFrom(11);
   const pick = <Item>(items: readonly Item[]): Item => items[Math.floor(random() * items.length)];
-  const write = (writer: number) => loop(`writer ${writer}`, async (turn) => {
-    const id = pick(ledger.characterIds());
-    const action = turn % 5 === 0 ? { kind: 'align-posture' } : pick([{ kind: 'clear', role: pick(ROLES) }, { kind: 'leave-vacant', role: pick(ROLES) }, { kind: 'rematch' }]);
-    await ledger.change(id, `writer-${writer}-${turn}`, turn % 11 === 10 ? null : action);
-    await wait(CHANGED_HARDLY_MS);
-  });
+  const write = (writer: number) =>
+    loop(`writer ${writer}`, async (turn) => {
+      const id = pick(ledger.characterIds());
+      const action =
+        turn % 5 === 0
+          ? { kind: 'align-posture' }
+          : pick([
+              { kind: 'clear', role: pick(ROLES) },
+              { kind: 'leave-vacant', role: pick(ROLES) },
+              { kind: 'rematch' },
+            ]);
+      await ledger.change(id, `writer-${writer}-${turn}`, turn % 11 === 10 ? null : action);
+      await wait(CHANGED_HARDLY_MS);
+    });
   const seeds = Object.values(await makeSeeds());
   const work = [
     ...Array.from({ length: writers }, (_, writer) => write(writer)),
-    loop('uploads', async (turn) => { await ledger.upload(`late-${turn}.glb`, lamp); await wait(400); }),
-    loop('handoffs', async () => { await ledger.handOff(pick(ledger.characterIds())); await wait(300); }),
-    loop('damaged files', async (turn) => { const seed = seeds[turn % seeds.length]; await ledger.sendDamaged(`hurt-${turn}-${seed.path}`, damage(seed, randomFrom(turn))); await wait(300); }),
+    loop('uploads', async (turn) => {
+      await ledger.upload(`late-${turn}.glb`, lamp);
+      await wait(400);
+    }),
+    loop('handoffs', async () => {
+      await ledger.handOff(pick(ledger.characterIds()));
+      await wait(300);
+    }),
+    loop('damaged files', async (turn) => {
+      const seed = seeds[turn % seeds.length];
+      await ledger.sendDamaged(`hurt-${turn}-${seed.path}`, damage(seed, randomFrom(turn)));
+      await wait(300);
+    }),
   ];
 
   for (let turn = 0; turn < options.kills; turn++) {
@@ -89,15 +118,20 @@ export async function runSoak(yarvo: YarvoProcess, options: SoakOptions): Promis
     const back = victim === 'supervisor' ? await yarvo.start() : await yarvo.whenAnswering();
     if (victim === 'supervisor') slowestStartMs = turn < VICTIMS.length ? back : Math.max(slowestStartMs, back);
     else slowestReturnMs = Math.max(slowestReturnMs, back);
-    say(`killed the ${victim}: back after ${(back / 1000).toFixed(1)} s; ${ledger.acknowledgedCount} changes acknowledged`);
+    say(
+      `killed the ${victim}: back after ${(back / 1000).toFixed(1)} s; ${ledger.acknowledgedCount} changes acknowledged`,
+    );
   }
   const samples: number[] = [];
-  for (const end = Date.now() + options.quietSeconds * 1000; Date.now() < end; await wait(1000)) samples.push(residentBytes(await yarvo.pidOf('web')) / 1024 / 1024);
+  for (const end = Date.now() + options.quietSeconds * 1000; Date.now() < end; await wait(1000))
+    samples.push(residentBytes(await yarvo.pidOf('web')) / 1024 / 1024);
   isOver = true;
   await Promise.all(work);
   say('comparing every history ...');
   complaints.push(...(await ledger.audit()));
-  const original = new Uint8Array(await (await fetch(`${yarvo.url}/api/characters/${ledger.characterIds()[0]}/file`)).arrayBuffer());
+  const original = new Uint8Array(
+    await (await fetch(`${yarvo.url}/api/characters/${ledger.characterIds()[0]}/file`)).arrayBuffer(),
+  );
   if (sha256(original) !== sha256(lamp)) complaints.push('an original file is not what was sent');
   const third = Math.ceil(samples.length / 3);
   return {
@@ -109,7 +143,10 @@ export async function runSoak(yarvo: YarvoProcess, options: SoakOptions): Promis
     kills,
     slowestStartMs,
     slowestReturnMs,
-    webMegabytes: [Math.max(0, ...samples.slice(0, third)), Math.max(0, ...samples.slice(-third))].map(Math.round) as [number, number],
+    webMegabytes: [Math.max(0, ...samples.slice(0, third)), Math.max(0, ...samples.slice(-third))].map(Math.round) as [
+      number,
+      number,
+    ],
   };
 }
 

@@ -15,7 +15,11 @@ export class YarvoProcess {
   /** What the supervisor printed. */
   said = '';
 
-  constructor(readonly data: string, readonly port: number, private readonly environment: Readonly<Record<string, string>> = {}) {}
+  constructor(
+    readonly data: string,
+    readonly port: number,
+    private readonly environment: Readonly<Record<string, string>> = {},
+  ) {}
 
   get url(): string {
     return `http://127.0.0.1:${this.port}`;
@@ -29,7 +33,10 @@ export class YarvoProcess {
       stdio: ['ignore', 'pipe', 'pipe'],
       env: { ...withoutSettings(process.env), ...this.environment },
     });
-    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk: Buffer) => { this.said = (this.said + chunk.toString()).slice(-20_000); });
+    for (const stream of [child.stdout, child.stderr])
+      stream.on('data', (chunk: Buffer) => {
+        this.said = (this.said + chunk.toString()).slice(-20_000);
+      });
     this.child = child;
     while (!(await this.answers())) {
       if (child.exitCode !== null) throw new Error(`./start ended with ${child.exitCode}: ${this.said}`);
@@ -41,7 +48,10 @@ export class YarvoProcess {
 
   /** Whether it answers with its database. */
   async answers(): Promise<boolean> {
-    const answer = await fetch(`${this.url}/api/health`).then((response) => response.json(), () => null);
+    const answer = await fetch(`${this.url}/api/health`).then(
+      (response) => response.json(),
+      () => null,
+    );
     return (answer as { database?: string } | null)?.database === 'there';
   }
 

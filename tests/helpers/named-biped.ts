@@ -2,10 +2,16 @@ import type { Rig } from '@/core/rig/rig';
 import type { PlainBone } from './rig-maker';
 
 type Place = [number, number, number];
-const sides = [['l', 1], ['r', -1]] as const;
+const sides = [
+  ['l', 1],
+  ['r', -1],
+] as const;
 
 /** A plain biped with plain names, to which a test adds what it is about. */
-export function biped(extra: readonly PlainBone[] = [], rename: (name: string) => string = (name) => name): PlainBone[] {
+export function biped(
+  extra: readonly PlainBone[] = [],
+  rename: (name: string) => string = (name) => name,
+): PlainBone[] {
   const bones: PlainBone[] = [
     { name: 'hips', parent: null, position: [0, 0.95, 0] },
     { name: 'spine', parent: 'hips', position: [0, 1.08, 0] },
@@ -14,7 +20,12 @@ export function biped(extra: readonly PlainBone[] = [], rename: (name: string) =
     { name: 'head', parent: 'neck', position: [0, 1.56, 0] },
   ];
   for (const [side, k] of sides) {
-    const add = (name: string, parent: string, position: Place) => bones.push({ name: `${name}_${side}`, parent: bones.some((bone) => bone.name === parent) ? parent : `${parent}_${side}`, position });
+    const add = (name: string, parent: string, position: Place) =>
+      bones.push({
+        name: `${name}_${side}`,
+        parent: bones.some((bone) => bone.name === parent) ? parent : `${parent}_${side}`,
+        position,
+      });
     add('collar', 'chest', [0.04 * k, 1.42, 0]);
     add('upper_arm', 'collar', [0.17 * k, 1.42, -0.01]);
     add('forearm', 'upper_arm', [0.44 * k, 1.42, -0.02]);
@@ -26,11 +37,23 @@ export function biped(extra: readonly PlainBone[] = [], rename: (name: string) =
   }
   const all = [...bones, ...extra];
   const renamed = new Map(all.map((bone) => [bone.name, rename(bone.name)]));
-  return all.map((bone) => ({ ...bone, name: renamed.get(bone.name) as string, parent: bone.parent === null ? null : (renamed.get(bone.parent) as string) }));
+  return all.map((bone) => ({
+    ...bone,
+    name: renamed.get(bone.name) as string,
+    parent: bone.parent === null ? null : (renamed.get(bone.parent) as string),
+  }));
 }
 
 /** A bone on both sides; `*` at the end of the parent's name stands for the side. */
-export const both = (name: string, parent: string, place: Place): PlainBone[] => sides.map(([side, k]) => ({ name: `${name}_${side}`, parent: parent.endsWith('*') ? `${parent.slice(0, -1)}_${side}` : parent, position: [place[0] * k, place[1], place[2]] }));
+export const both = (name: string, parent: string, place: Place): PlainBone[] =>
+  sides.map(([side, k]) => ({
+    name: `${name}_${side}`,
+    parent: parent.endsWith('*') ? `${parent.slice(0, -1)}_${side}` : parent,
+    position: [place[0] * k, place[1], place[2]],
+  }));
 
 /** The rig with bones whose names match moving nothing. */
-export const weightless = (rig: Rig, name: RegExp): Rig => ({ ...rig, bones: rig.bones.map((bone) => (name.test(bone.name) ? { ...bone, skinWeight: 0, skinVertexCount: 0 } : bone)) });
+export const weightless = (rig: Rig, name: RegExp): Rig => ({
+  ...rig,
+  bones: rig.bones.map((bone) => (name.test(bone.name) ? { ...bone, skinWeight: 0, skinVertexCount: 0 } : bone)),
+});

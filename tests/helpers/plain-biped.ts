@@ -31,7 +31,10 @@ export function plainBiped(front: BipedFront = {}, sides: SideNames = null): Pla
   const neck = add(chest, [0, 1.48, 0]);
   const head = add(neck, [0, 1.56, 0]);
   if (front.face) add(head, [0, 1.58, front.face], '', 'jaw');
-  for (const [at, k] of [[0, 1], [1, -1]] as const) {
+  for (const [at, k] of [
+    [0, 1],
+    [1, -1],
+  ] as const) {
     const mark = sides?.[at] ?? '';
     if (front.face) add(head, [0.03 * k, 1.66, front.face], mark, 'eye');
     const thigh = add(hips, [0.1 * k, 0.92, 0], mark);

@@ -56,7 +56,10 @@ export function skinnedVertices(loaded: Loaded): Vector3[] {
     if (!mesh.isSkinnedMesh) return;
     mesh.skeleton.update();
     for (let vertex = 0; vertex < mesh.geometry.attributes.position.count; vertex++) {
-      const point = new Vector3().fromBufferAttribute(mesh.geometry.attributes.position as three.BufferAttribute, vertex);
+      const point = new Vector3().fromBufferAttribute(
+        mesh.geometry.attributes.position as three.BufferAttribute,
+        vertex,
+      );
       mesh.applyBoneTransform(vertex, point);
       out.push(point.applyMatrix4(mesh.matrixWorld));
     }

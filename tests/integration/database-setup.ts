@@ -11,7 +11,12 @@ export default async function setup(): Promise<() => Promise<void>> {
   const workers = path.join(root, '.cache/test-workers');
   await buildWorkers(root, workers);
   const database = await startPrivateDatabase(folder);
-  Object.assign(process.env, { YARVO_DB_PORT: String(database.port), YARVO_DB_PASSWORD: database.password, YARVO_WORKERS: workers, YARVO_LOG_LEVEL: process.env.YARVO_LOG_LEVEL ?? 'silent' });
+  Object.assign(process.env, {
+    YARVO_DB_PORT: String(database.port),
+    YARVO_DB_PASSWORD: database.password,
+    YARVO_WORKERS: workers,
+    YARVO_LOG_LEVEL: process.env.YARVO_LOG_LEVEL ?? 'silent',
+  });
   return async () => {
     await database.stop();
     await rm(folder, { recursive: true, force: true });

@@ -36,10 +36,16 @@ import { withFreshDatabase } from './fresh-database';
 
 withFreshDatabase();
 
-const take = async (name: string) => (await addFile({ bytes: await CAST[name].make(), fileName: name, author: 'Maren' })).id;
+const take = async (name: string) =>
+  (await addFile({ bytes: await CAST[name].make(), fileName: name, author: 'Maren' })).id;
 const view = async (id: string): Promise<CharacterView> => (await readCharacter(id)) as CharacterView;
 const at = (characterId: string) => ({ params: Promise.resolve({ characterId }) });
-const json = (body: unknown) => new Request('http://yarvo.test/', { method: 'POST', body: JSON.stringify(body), headers: { cookie: 'yarvo-who=Odo' } });
+const json = (body: unknown) =>
+  new Request('http://yarvo.test/', {
+    method: 'POST',
+    body: JSON.stringify(body),
+    headers: { cookie: 'yarvo-who=Odo' },
+  });
 const decide = (id: string, baseRevision: number, change: object) => postIntake(json({ baseRevision, change }), at(id));
 const form = (files: Record<string, Uint8Array>) => {
   const body = new FormData();
@@ -52,7 +58,10 @@ describe('intake decisions', () => {
     const id = await take('ferry-pilot.fbx');
     const before = await view(id);
     expect(before.rig.bones).toHaveLength(66);
-    expect(before.fit.state.intake.provenance).toMatchObject({ source: 'Low Tide Lanterns', author: 'a freelancer of the lower quay' });
+    expect(before.fit.state.intake.provenance).toMatchObject({
+      source: 'Low Tide Lanterns',
+      author: 'a freelancer of the lower quay',
+    });
     const folds = before.sheet.copies.map(({ from, into }) => ({ from, into }));
     expect((await decide(id, 0, { folds })).status).toBe(200);
     const folded = await view(id);
@@ -93,7 +102,10 @@ describe('intake decisions', () => {
     const id = await take('bell-ringer.dae');
     const { sheet } = await view(id);
     const lantern = sheet.extras.find((extra) => extra.name === 'Laterne')?.nodeIndex as number;
-    await decide(id, 0, { leftOut: [lantern], provenance: { source: 'Copper Wake', author: 'T. Wren', licence: 'studio licence 4', attribution: '' } });
+    await decide(id, 0, {
+      leftOut: [lantern],
+      provenance: { source: 'Copper Wake', author: 'T. Wren', licence: 'studio licence 4', attribution: '' },
+    });
     const again = await view(await take('bell-ringer.dae'));
     expect(again.fit.state.intake).toMatchObject({ leftOut: [lantern], provenance: { licence: 'studio licence 4' } });
     expect(again.fit.history[0].description).toBe('first pass, with the intake decisions of Bell ringer');
@@ -106,7 +118,11 @@ describe('intake decisions', () => {
     await decide(id, 0, { folds: sheet.copies.map(({ from, into }) => ({ from, into })) });
     await changeFit(id, { kind: 'align-posture' }, { baseRevision: 1, author: 'Odo' });
     expect(await handOff(id, 'Odo')).toMatchObject({ version: 1 });
-    const manifest = (await view(id)).handoffs[0].manifest as { provenance: object; source: { file: string }; readBack: { rolesWritten: number; rolesMatchedByName: number } };
+    const manifest = (await view(id)).handoffs[0].manifest as {
+      provenance: object;
+      source: { file: string };
+      readBack: { rolesWritten: number; rolesMatchedByName: number };
+    };
     expect(manifest.source.file).toBe('ferry-pilot.fbx');
     expect(manifest.provenance).toMatchObject({ author: 'a freelancer of the lower quay' });
     expect(manifest.readBack.rolesMatchedByName).toBe(manifest.readBack.rolesWritten);
@@ -115,7 +131,8 @@ describe('intake decisions', () => {
   it('the canonical file is what the stage draws, and only of its own character', async () => {
     const [pilot, clerk] = [await take('ferry-pilot.fbx'), await take('customs-clerk.vrm')];
     const { modelHash } = await view(pilot);
-    const get = (characterId: string, hash: string) => getModel(new Request('http://yarvo.test/'), { params: Promise.resolve({ characterId, hash }) });
+    const get = (characterId: string, hash: string) =>
+      getModel(new Request('http://yarvo.test/'), { params: Promise.resolve({ characterId, hash }) });
     const { rig } = await readGlb(new Uint8Array(await (await get(pilot, modelHash)).arrayBuffer()), 'canonical');
     expect(rig.bones).toHaveLength(66);
     expect((await get(clerk, modelHash)).status).toBe(404);
@@ -126,14 +143,23 @@ describe('intake decisions', () => {
 describe('uploads of several files', () => {
   it('a folder with textures is one character; a zip of two is two; one that cannot be read does not hold up the other', async () => {
     const png = writePng(4, 4, () => [1, 2, 3]);
-    const folder = await postCharacter(form({ 'pilot/ferry-pilot.fbx': await CAST['ferry-pilot.fbx'].make(), 'pilot/textures/oilcloth.png': png }));
+    const folder = await postCharacter(
+      form({ 'pilot/ferry-pilot.fbx': await CAST['ferry-pilot.fbx'].make(), 'pilot/textures/oilcloth.png': png }),
+    );
     expect(folder.status).toBe(201);
     const { characters } = (await folder.json()) as { characters: { id: string; name: string }[] };
     expect(characters.map((character) => character.name)).toEqual(['Ferry pilot']);
     expect((await view(characters[0].id)).rig.source.textures).toMatchObject([{ status: 'resolved', width: 4 }]);
 
-    const zip = zipSync({ 'a/walk.bvh': await CAST['quay-walk.bvh'].make(), 'b/clerk.vrm': await CAST['customs-clerk.vrm'].make(), 'c/broken.glb': new Uint8Array(30) });
-    const packed = (await (await postCharacter(form({ 'pack.zip': zip, 'readme.png': png }))).json()) as { characters: { id: string; name: string }[]; refused: { path: string; problem: { code: string } }[] };
+    const zip = zipSync({
+      'a/walk.bvh': await CAST['quay-walk.bvh'].make(),
+      'b/clerk.vrm': await CAST['customs-clerk.vrm'].make(),
+      'c/broken.glb': new Uint8Array(30),
+    });
+    const packed = (await (await postCharacter(form({ 'pack.zip': zip, 'readme.png': png }))).json()) as {
+      characters: { id: string; name: string }[];
+      refused: { path: string; problem: { code: string } }[];
+    };
     expect(packed.characters.map((character) => character.name).sort()).toEqual(['Clerk', 'Walk']);
     expect(packed.refused).toMatchObject([{ path: 'c/broken.glb', problem: { code: 'not-a-model' } }]);
     expect((await view(packed.characters[1].id)).files.map((file) => file.path)).toEqual(['pack.zip', 'readme.png']);
@@ -144,7 +170,9 @@ describe('uploads of several files', () => {
     const png = writePng(6, 2, () => [9, 9, 9]);
     const wrong = await postTextures(form({ 'felt.png': png }), at(id));
     expect(wrong.status).toBe(422);
-    expect(((await wrong.json()) as { error: { message: string } }).error.message).toMatch(/missing texture: oilcloth\.png/);
+    expect(((await wrong.json()) as { error: { message: string } }).error.message).toMatch(
+      /missing texture: oilcloth\.png/,
+    );
     expect((await postTextures(form({ 'OILCLOTH.png': png }), at(id))).status).toBe(200);
     expect((await view(id)).rig.source.textures).toMatchObject([{ status: 'supplied', width: 6 }]);
     await undoFit(id, { baseRevision: 1, author: 'Odo' });
@@ -156,11 +184,23 @@ describe('several files as one character', () => {
   it('are proposed when names and places agree, joined when a person says so, and come apart on undo', async () => {
     const whole = lamplighter();
     const isHat = (part: { material: string }) => part.material === 'hat';
-    const body = (await addFile({ bytes: await writeFigure({ ...whole, parts: whole.parts.filter((part) => !isHat(part)) }), fileName: 'lamp-body.glb', author: 'Maren' })).id;
-    const hatFiles = { 'lamp-hat.glb': await writeFigure({ ...whole, parts: whole.parts.filter(isHat), clips: [] }), 'felt.png': writePng(2, 2, () => [1, 1, 1]) };
-    const hat = ((await (await postCharacter(form(hatFiles))).json()) as { characters: { id: string }[] }).characters[0].id;
+    const body = (
+      await addFile({
+        bytes: await writeFigure({ ...whole, parts: whole.parts.filter((part) => !isHat(part)) }),
+        fileName: 'lamp-body.glb',
+        author: 'Maren',
+      })
+    ).id;
+    const hatFiles = {
+      'lamp-hat.glb': await writeFigure({ ...whole, parts: whole.parts.filter(isHat), clips: [] }),
+      'felt.png': writePng(2, 2, () => [1, 1, 1]),
+    };
+    const hat = ((await (await postCharacter(form(hatFiles))).json()) as { characters: { id: string }[] }).characters[0]
+      .id;
     const other = await take('net-mender.glb');
-    const proposed = (await (await postJoins(json({ characterIds: [body, hat, other] }))).json()) as { proposals: { bodyId: string; parts: { id: string }[] }[] };
+    const proposed = (await (await postJoins(json({ characterIds: [body, hat, other] }))).json()) as {
+      proposals: { bodyId: string; parts: { id: string }[] }[];
+    };
     expect(proposed.proposals).toHaveLength(1);
     const [{ bodyId, parts }] = proposed.proposals;
     expect([bodyId, ...parts.map((part) => part.id)].sort()).toEqual([body, hat].sort());
@@ -187,13 +227,27 @@ describe('several files as one character', () => {
 it('hostile files are refused by name, leave nothing behind, and the next file is read', async () => {
   const text = (content: string) => new TextEncoder().encode(content);
   const hostile: [name: string, bytes: Uint8Array, code: string][] = [
-    ['laughs.dae', text('<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "ha"><!ENTITY b "&a;&a;&a;">]><COLLADA>&b;</COLLADA>'), 'xml-entities'],
+    [
+      'laughs.dae',
+      text('<?xml version="1.0"?><!DOCTYPE x [<!ENTITY a "ha"><!ENTITY b "&a;&a;&a;">]><COLLADA>&b;</COLLADA>'),
+      'xml-entities',
+    ],
     ['deep.fbx', text(`; FBX\nFBXHeaderExtension: {\n${'A: {\n'.repeat(100_000)}`), 'too-deep'],
     ['deep.bvh', text(`HIERARCHY\nROOT a\n{\n${'JOINT b\n{\n'.repeat(50_000)}`), 'too-deep'],
-    ['fetch.gltf', text(JSON.stringify({ asset: { version: '2.0' }, buffers: [{ byteLength: 4, uri: 'http://127.0.0.1:9/x.bin' }] })), 'external-uri'],
+    [
+      'fetch.gltf',
+      text(
+        JSON.stringify({ asset: { version: '2.0' }, buffers: [{ byteLength: 4, uri: 'http://127.0.0.1:9/x.bin' }] }),
+      ),
+      'external-uri',
+    ],
     ['bomb.zip', zipSync({ 'a.bvh': new Uint8Array(64 * 1024 * 1024) }), 'zip-bomb'],
     ['escape.zip', zipSync({ '../../../a.bvh': text('HIERARCHY') }), 'bad-path'],
-    ['nested.gltf', text(`{"asset":{"version":"2.0"},"extras":${'['.repeat(60_000)}${']'.repeat(60_000)}}`), 'bad-json'],
+    [
+      'nested.gltf',
+      text(`{"asset":{"version":"2.0"},"extras":${'['.repeat(60_000)}${']'.repeat(60_000)}}`),
+      'bad-json',
+    ],
   ];
   for (const [name, bytes, code] of hostile) {
     const response = await postCharacter(form({ [name]: bytes }));
@@ -210,28 +264,74 @@ it('provenance is edited in bulk; each character keeps the fields that were not 
   const ids = [await take('lamplighter.glb'), await take('customs-clerk.vrm')];
   const response = await postProvenance(json({ characterIds: ids, provenance: { licence: 'studio licence 9' } }));
   expect(await response.json()).toEqual({ changed: 2, refused: [] });
-  expect((await view(ids[1])).fit.state.intake.provenance).toMatchObject({ author: 'Gannet & Twine', licence: 'studio licence 9' });
-  expect((await view(ids[0])).fit).toMatchObject({ revision: 1, history: [{ description: 'source and licence edited' }, {}] });
+  expect((await view(ids[1])).fit.state.intake.provenance).toMatchObject({
+    author: 'Gannet & Twine',
+    licence: 'studio licence 9',
+  });
+  expect((await view(ids[0])).fit).toMatchObject({
+    revision: 1,
+    history: [{ description: 'source and licence edited' }, {}],
+  });
   expect(await models().Interpretation.count()).toBe(2);
 });
 
 it('characters from before these decisions are carried over by the migration', async () => {
   const query = database().getQueryInterface();
-  const tables = ['handoffs', 'fit_changes', 'fits', 'interpretations', 'source_files', 'characters', 'blob_chunks', 'blobs'];
+  const tables = [
+    'handoffs',
+    'fit_changes',
+    'fits',
+    'interpretations',
+    'source_files',
+    'characters',
+    'blob_chunks',
+    'blobs',
+  ];
   for (const table of tables) await query.dropTable(table);
   await firstTables.up(query);
   // A character as the first version kept it: its rig in its own row, in the shape of that time.
   const bytes = await writeFigure(lamplighter());
   const { rig } = await readGlb(bytes, 'lamplighter.glb');
   const { source: _source, poses: _poses, statedRoles: _stated, ...old } = rig;
-  const oldRig = { ...old, format: 'glb', generator: 'Yarvo demo cast', clips: rig.clips.map(({ startSeconds: _start, ...clip }) => clip) };
+  const oldRig = {
+    ...old,
+    format: 'glb',
+    generator: 'Yarvo demo cast',
+    clips: rig.clips.map(({ startSeconds: _start, ...clip }) => clip),
+  };
   const first = runFirstPass(rig, QUAY);
   const { intake: _intake, ...oldState } = initialFit(first.match, QUAY);
   const [id, fitId, now] = [randomUUID(), randomUUID(), new Date()];
   const blobHash = await database().transaction((transaction) => putBlob(bytes, transaction));
-  await query.bulkInsert('characters', [{ id, name: 'Lamplighter', file_name: 'lamplighter.glb', blob_hash: blobHash, state: 'new', rig: JSON.stringify(oldRig), first_pass: JSON.stringify(first), portrait: '<svg/>', created_by: 'Maren', created_at: now }]);
-  await query.bulkInsert('fits', [{ id: fitId, character_id: id, definition_id: 'quay', revision: 0, doubts: 0, blockers: 0, updated_at: now }]);
-  await query.bulkInsert('fit_changes', [{ fit_id: fitId, revision: 0, kind: 'start', description: 'first pass', action: null, state: JSON.stringify(oldState), author: 'Maren', created_at: now }]);
+  await query.bulkInsert('characters', [
+    {
+      id,
+      name: 'Lamplighter',
+      file_name: 'lamplighter.glb',
+      blob_hash: blobHash,
+      state: 'new',
+      rig: JSON.stringify(oldRig),
+      first_pass: JSON.stringify(first),
+      portrait: '<svg/>',
+      created_by: 'Maren',
+      created_at: now,
+    },
+  ]);
+  await query.bulkInsert('fits', [
+    { id: fitId, character_id: id, definition_id: 'quay', revision: 0, doubts: 0, blockers: 0, updated_at: now },
+  ]);
+  await query.bulkInsert('fit_changes', [
+    {
+      fit_id: fitId,
+      revision: 0,
+      kind: 'start',
+      description: 'first pass',
+      action: null,
+      state: JSON.stringify(oldState),
+      author: 'Maren',
+      created_at: now,
+    },
+  ]);
   await interpretations.up(query);
   await nothingLost.up(query);
   await ownNames.up(query);

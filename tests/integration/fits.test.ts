@@ -14,8 +14,15 @@ import { withFreshDatabase } from './fresh-database';
 
 withFreshDatabase();
 
-const newCharacter = async () => (await addFile({ bytes: await writeFigure(eelSeller()), fileName: 'eel-seller.glb', author: 'Maren' })).id;
-const viewOf = async (id: string) => readFitView((await findCharacter(id)) ?? (() => { throw new Error('lost'); })());
+const newCharacter = async () =>
+  (await addFile({ bytes: await writeFigure(eelSeller()), fileName: 'eel-seller.glb', author: 'Maren' })).id;
+const viewOf = async (id: string) =>
+  readFitView(
+    (await findCharacter(id)) ??
+      (() => {
+        throw new Error('lost');
+      })(),
+  );
 
 describe('changing a fit', () => {
   it('appends a row with revision, author and words', async () => {
@@ -42,14 +49,19 @@ describe('changing a fit', () => {
   it('lets just one of many changes sent at the same moment through', async () => {
     const id = await newCharacter();
     const roles = ['jaw', 'neck', 'chest', 'leftToes', 'rightToes', 'leftShoulder'];
-    const results = await Promise.all(roles.map((role) => changeFit(id, { kind: 'clear', role }, { baseRevision: 0, author: role })));
+    const results = await Promise.all(
+      roles.map((role) => changeFit(id, { kind: 'clear', role }, { baseRevision: 0, author: role })),
+    );
     expect(results.filter((result) => result.ok)).toHaveLength(1);
     expect((await viewOf(id)).revision).toBe(1);
   });
 
   it('answers over HTTP with 200, 400, 409 and 422', async () => {
     const id = await newCharacter();
-    const send = (body: unknown) => postChange(new Request('http://yarvo.test/', { method: 'POST', body: JSON.stringify(body) }), { params: Promise.resolve({ characterId: id }) });
+    const send = (body: unknown) =>
+      postChange(new Request('http://yarvo.test/', { method: 'POST', body: JSON.stringify(body) }), {
+        params: Promise.resolve({ characterId: id }),
+      });
     expect((await send({ baseRevision: 0, action: { kind: 'clear', role: 'jaw' } })).status).toBe(200);
     expect((await send({ baseRevision: 0, action: { kind: 'clear', role: 'neck' } })).status).toBe(409);
     expect((await send({ baseRevision: 1, action: { kind: 'clear', role: 'jaw' } })).status).toBe(422);
@@ -61,46 +73,74 @@ describe('changing a fit', () => {
 
 const ROLES = QUAY.roles.map((role) => role.id);
 const action: fc.Arbitrary<FitAction> = fc.oneof(
-  { weight: 6, arbitrary: fc.record({ kind: fc.constant('assign' as const), role: fc.constantFrom(...ROLES), boneIndex: fc.nat(77) }) },
+  {
+    weight: 6,
+    arbitrary: fc.record({
+      kind: fc.constant('assign' as const),
+      role: fc.constantFrom(...ROLES),
+      boneIndex: fc.nat(77),
+    }),
+  },
   { weight: 3, arbitrary: fc.record({ kind: fc.constant('clear' as const), role: fc.constantFrom(...ROLES) }) },
-  { weight: 2, arbitrary: fc.record({ kind: fc.constant('settle' as const), roles: fc.uniqueArray(fc.constantFrom(...ROLES), { minLength: 1, maxLength: 5 }) }) },
-  { weight: 1, arbitrary: fc.constantFrom<FitAction>({ kind: 'swap-sides' }, { kind: 'rematch' }, { kind: 'align-posture' }, { kind: 'reset-posture' }, { kind: 'settle-above', confidence: 0.8 }) },
+  {
+    weight: 2,
+    arbitrary: fc.record({
+      kind: fc.constant('settle' as const),
+      roles: fc.uniqueArray(fc.constantFrom(...ROLES), { minLength: 1, maxLength: 5 }),
+    }),
+  },
+  {
+    weight: 1,
+    arbitrary: fc.constantFrom<FitAction>(
+      { kind: 'swap-sides' },
+      { kind: 'rematch' },
+      { kind: 'align-posture' },
+      { kind: 'reset-posture' },
+      { kind: 'settle-above', confidence: 0.8 },
+    ),
+  },
 );
 
 describe('undo', () => {
-  it.each([11, 23, 47])('takes 100 random actions back to the identical state, also after a restart (seed %i)', async (seed) => {
-    const id = await newCharacter();
-    const start = (await viewOf(id)).state;
-    const [actions] = fc.sample(fc.array(action, { minLength: 100, maxLength: 100 }), { numRuns: 1, seed });
-    let revision = 0;
-    let done = 0;
-    for (const step of actions) {
-      const result = await changeFit(id, FitActionSchema.parse(step), { baseRevision: revision, author: 'fuzz' });
-      if (!result.ok) {
-        expect(result.code).toBe('not-possible');
-        continue;
+  it.each([11, 23, 47])(
+    'takes 100 random actions back to the identical state, also after a restart (seed %i)',
+    async (seed) => {
+      const id = await newCharacter();
+      const start = (await viewOf(id)).state;
+      const [actions] = fc.sample(fc.array(action, { minLength: 100, maxLength: 100 }), { numRuns: 1, seed });
+      let revision = 0;
+      let done = 0;
+      for (const step of actions) {
+        const result = await changeFit(id, FitActionSchema.parse(step), { baseRevision: revision, author: 'fuzz' });
+        if (!result.ok) {
+          expect(result.code).toBe('not-possible');
+          continue;
+        }
+        revision = result.fit.revision;
+        done++;
       }
-      revision = result.fit.revision;
-      done++;
-    }
-    expect(done).toBeGreaterThan(50);
-    const end = (await viewOf(id)).state;
-    // All connections are closed and opened again: nothing of the history may live in memory.
-    await closeDatabase();
-    for (let step = 0; step < done; step++) {
-      const result = await undoFit(id, { baseRevision: revision, author: 'fuzz' });
-      if (!result.ok) throw new Error(result.message);
-      revision = result.fit.revision;
-    }
-    const back = await viewOf(id);
-    expect(back.state).toEqual(start);
-    expect(back.canUndo).toBe(false);
-    expect(await undoFit(id, { baseRevision: revision, author: 'fuzz' })).toMatchObject({ ok: false, code: 'not-possible' });
-    for (let step = 0; step < done; step++) {
-      const result = await redoFit(id, { baseRevision: revision, author: 'fuzz' });
-      if (!result.ok) throw new Error(result.message);
-      revision = result.fit.revision;
-    }
-    expect((await viewOf(id)).state).toEqual(end);
-  });
+      expect(done).toBeGreaterThan(50);
+      const end = (await viewOf(id)).state;
+      // All connections are closed and opened again: nothing of the history may live in memory.
+      await closeDatabase();
+      for (let step = 0; step < done; step++) {
+        const result = await undoFit(id, { baseRevision: revision, author: 'fuzz' });
+        if (!result.ok) throw new Error(result.message);
+        revision = result.fit.revision;
+      }
+      const back = await viewOf(id);
+      expect(back.state).toEqual(start);
+      expect(back.canUndo).toBe(false);
+      expect(await undoFit(id, { baseRevision: revision, author: 'fuzz' })).toMatchObject({
+        ok: false,
+        code: 'not-possible',
+      });
+      for (let step = 0; step < done; step++) {
+        const result = await redoFit(id, { baseRevision: revision, author: 'fuzz' });
+        if (!result.ok) throw new Error(result.message);
+        revision = result.fit.revision;
+      }
+      expect((await viewOf(id)).state).toEqual(end);
+    },
+  );
 });

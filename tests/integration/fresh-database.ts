@@ -6,7 +6,9 @@ import { closePool } from '@/server/work/pool';
 
 /** Migrated once, emptied before each test. */
 export function withFreshDatabase(): void {
-  beforeAll(async () => { await migrate(); });
+  beforeAll(async () => {
+    await migrate();
+  });
   beforeEach(async () => {
     const { Handoff, FitChange, Fit, Character, BlobChunk, Blob } = models();
     await Handoff.destroy({ where: {} });

@@ -15,9 +15,18 @@ import { countRows, withFreshDatabase } from './fresh-database';
 
 withFreshDatabase();
 
-const newCharacter = async () => (await addFile({ bytes: await writeFigure(eelSeller()), fileName: 'eel-seller.glb', author: 'Maren' })).id;
-const handOff = (characterId: string) => postHandoff(new Request('http://yarvo.test/', { method: 'POST', headers: { cookie: 'yarvo-who=Odo' } }), { params: Promise.resolve({ characterId }) });
-const pack = async (characterId: string, version: string) => new Uint8Array(await (await getPack(new Request('http://yarvo.test/'), { params: Promise.resolve({ characterId, version }) })).arrayBuffer());
+const newCharacter = async () =>
+  (await addFile({ bytes: await writeFigure(eelSeller()), fileName: 'eel-seller.glb', author: 'Maren' })).id;
+const handOff = (characterId: string) =>
+  postHandoff(new Request('http://yarvo.test/', { method: 'POST', headers: { cookie: 'yarvo-who=Odo' } }), {
+    params: Promise.resolve({ characterId }),
+  });
+const pack = async (characterId: string, version: string) =>
+  new Uint8Array(
+    await (
+      await getPack(new Request('http://yarvo.test/'), { params: Promise.resolve({ characterId, version }) })
+    ).arrayBuffer(),
+  );
 
 describe('handing off', () => {
   it('waits while a blocker is open, says which, and keeps nothing', async () => {
@@ -37,12 +46,32 @@ describe('handing off', () => {
     expect(await response.json()).toEqual({ version: 1, fileName: 'eel-seller-v001.zip' });
     const files = unzipSync(await pack(id, '1'));
     const manifest = ManifestSchema.parse(JSON.parse(new TextDecoder().decode(files['eel-seller/manifest.json'])));
-    expect(manifest).toMatchObject({ signedOffBy: 'Odo', fitRevision: 1, version: 1, readBack: { validator: { errors: 0 }, failures: [] } });
-    expect(manifest.files.map((file) => file.path).sort()).toEqual(Object.keys(files).filter((path) => !path.endsWith('manifest.json')).sort());
-    for (const file of manifest.files) expect(createHash('sha256').update(files[file.path]).digest('hex')).toBe(file.sha256);
-    const crosswalk = CrosswalkSchema.parse(JSON.parse(new TextDecoder().decode(files['eel-seller/eel-seller.crosswalk.json'])));
-    expect(crosswalk.bones.find((bone) => bone.from === 'bf_fore.l')).toMatchObject({ to: 'quay_forearm_left', role: 'leftLowerArm', spare: null });
-    expect(crosswalk.bones.find((bone) => bone.from === 'bf_fore-wring.l')).toMatchObject({ to: 'bf_fore_wring_l', role: null, spare: 'twist' });
+    expect(manifest).toMatchObject({
+      signedOffBy: 'Odo',
+      fitRevision: 1,
+      version: 1,
+      readBack: { validator: { errors: 0 }, failures: [] },
+    });
+    expect(manifest.files.map((file) => file.path).sort()).toEqual(
+      Object.keys(files)
+        .filter((path) => !path.endsWith('manifest.json'))
+        .sort(),
+    );
+    for (const file of manifest.files)
+      expect(createHash('sha256').update(files[file.path]).digest('hex')).toBe(file.sha256);
+    const crosswalk = CrosswalkSchema.parse(
+      JSON.parse(new TextDecoder().decode(files['eel-seller/eel-seller.crosswalk.json'])),
+    );
+    expect(crosswalk.bones.find((bone) => bone.from === 'bf_fore.l')).toMatchObject({
+      to: 'quay_forearm_left',
+      role: 'leftLowerArm',
+      spare: null,
+    });
+    expect(crosswalk.bones.find((bone) => bone.from === 'bf_fore-wring.l')).toMatchObject({
+      to: 'bf_fore_wring_l',
+      role: null,
+      spare: 'twist',
+    });
     expect((await readCharacter(id))?.state).toBe('handed off');
   });
 

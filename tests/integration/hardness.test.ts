@@ -8,23 +8,32 @@ import { runSoak } from '../hardness/soak';
 import { YarvoProcess } from '../hardness/yarvo-process';
 
 /** The soak of `tests/hardness/run.ts`, short: one kill of each part. How long things take is not asked here. */
-it('no change is lost, doubled or invented while web server, database and supervisor are killed in turn', { timeout: 900_000 }, async () => {
-  const data = await mkdtemp(path.join(os.tmpdir(), 'yarvo-hardness-'));
-  const yarvo = new YarvoProcess(data, await findFreePort());
-  try {
-    const report = await runSoak(yarvo, {
-      characters: 4, writers: 5, kills: 3, secondsBetweenKills: 3, quietSeconds: 3, say: () => {},
-    });
-    expect(report.complaints).toEqual([]);
-    expect(report.kills).toEqual({ web: 1, database: 1, supervisor: 1 });
-    expect(report.acknowledged).toBeGreaterThan(10);
-    expect(report.refused).toBeGreaterThan(0);
-    // A closed terminal ends all of it, in order.
-    const pids = await Promise.all((['web', 'database', 'supervisor'] as const).map((part) => yarvo.pidOf(part)));
-    expect(await yarvo.stop('SIGHUP')).toBe(0);
-    expect(pids.filter(isAlive)).toEqual([]);
-  } finally {
-    await yarvo.stop();
-    await rm(data, { recursive: true, force: true });
-  }
-});
+it(
+  'no change is lost, doubled or invented while web server, database and supervisor are killed in turn',
+  { timeout: 900_000 },
+  async () => {
+    const data = await mkdtemp(path.join(os.tmpdir(), 'yarvo-hardness-'));
+    const yarvo = new YarvoProcess(data, await findFreePort());
+    try {
+      const report = await runSoak(yarvo, {
+        characters: 4,
+        writers: 5,
+        kills: 3,
+        secondsBetweenKills: 3,
+        quietSeconds: 3,
+        say: () => {},
+      });
+      expect(report.complaints).toEqual([]);
+      expect(report.kills).toEqual({ web: 1, database: 1, supervisor: 1 });
+      expect(report.acknowledged).toBeGreaterThan(10);
+      expect(report.refused).toBeGreaterThan(0);
+      // A closed terminal ends all of it, in order.
+      const pids = await Promise.all((['web', 'database', 'supervisor'] as const).map((part) => yarvo.pidOf(part)));
+      expect(await yarvo.stop('SIGHUP')).toBe(0);
+      expect(pids.filter(isAlive)).toEqual([]);
+    } finally {
+      await yarvo.stop();
+      await rm(data, { recursive: true, force: true });
+    }
+  },
+);

@@ -19,7 +19,12 @@ const take = async (name: string) => (await addFile({ bytes: await CAST[name].ma
 const view = async (id: string): Promise<CharacterView> => (await readCharacter(id)) as CharacterView;
 const revisionOf = async (id: string) => (await view(id)).fit.revision;
 const at = (characterId: string) => ({ params: Promise.resolve({ characterId }) });
-const post = (body: unknown) => new Request('http://yarvo.test/', { method: 'POST', body: JSON.stringify(body), headers: { cookie: 'yarvo-who=Odo' } });
+const post = (body: unknown) =>
+  new Request('http://yarvo.test/', {
+    method: 'POST',
+    body: JSON.stringify(body),
+    headers: { cookie: 'yarvo-who=Odo' },
+  });
 
 /** Any action a person can do, with whatever bones and roles come up. */
 function anyAction(random: Random, bones: number): FitAction {
@@ -74,12 +79,20 @@ describe('the history of a fit', () => {
   it('can be read to its start, page by page, with who and when', async () => {
     const id = await take('eel-seller.glb');
     const role = 'jaw';
-    for (let step = 0; step < 210; step++) await changeFit(id, step % 2 === 0 ? { kind: 'assign', role, boneIndex: 0 } : { kind: 'clear', role }, { baseRevision: step, author });
+    for (let step = 0; step < 210; step++)
+      await changeFit(id, step % 2 === 0 ? { kind: 'assign', role, boneIndex: 0 } : { kind: 'clear', role }, {
+        baseRevision: step,
+        author,
+      });
     const { fit } = await view(id);
     expect(fit.history).toHaveLength(200);
     const oldest = fit.history[199].revision;
-    const older = (await (await getHistory(new Request(`http://yarvo.test/?before=${oldest}`), at(id))).json()) as { history: HistoryEntry[] };
-    expect(older.history.map(({ revision }) => revision)).toEqual(Array.from({ length: oldest }, (_, index) => oldest - 1 - index));
+    const older = (await (await getHistory(new Request(`http://yarvo.test/?before=${oldest}`), at(id))).json()) as {
+      history: HistoryEntry[];
+    };
+    expect(older.history.map(({ revision }) => revision)).toEqual(
+      Array.from({ length: oldest }, (_, index) => oldest - 1 - index),
+    );
     expect(older.history[0]).toMatchObject({ author: 'Maren' });
     expect(Date.parse(older.history[0].at)).toBeLessThanOrEqual(Date.now());
     expect((await getHistory(new Request('http://yarvo.test/?before=x'), at(id))).status).toBe(400);
@@ -117,11 +130,22 @@ describe('a closed fit', () => {
     expect(await restoreFit(id, 0, { baseRevision: 2, author })).toMatchObject(closed);
     expect(await changeIntake(id, { unitMetres: 0.5 }, { baseRevision: 2, author })).toMatchObject(closed);
     expect(await revisionOf(id)).toBe(2);
-    expect(await changeFit(id, { kind: 'reopen', reason: 'the lantern moved to the other hand' }, { baseRevision: 2, author: 'Odo' })).toMatchObject({ ok: true });
+    expect(
+      await changeFit(
+        id,
+        { kind: 'reopen', reason: 'the lantern moved to the other hand' },
+        { baseRevision: 2, author: 'Odo' },
+      ),
+    ).toMatchObject({ ok: true });
     const { fit } = await view(id);
     expect(fit.state.isClosed).toBe(false);
-    expect(fit.history[0]).toMatchObject({ description: 'fit reopened: the lantern moved to the other hand', author: 'Odo' });
-    expect(await changeFit(id, { kind: 'clear', role: 'head' }, { baseRevision: 3, author })).toMatchObject({ ok: true });
+    expect(fit.history[0]).toMatchObject({
+      description: 'fit reopened: the lantern moved to the other hand',
+      author: 'Odo',
+    });
+    expect(await changeFit(id, { kind: 'clear', role: 'head' }, { baseRevision: 3, author })).toMatchObject({
+      ok: true,
+    });
   });
 });
 
@@ -132,7 +156,13 @@ describe('repair of the tree', () => {
     const hand = before.fit.state.assignments.leftHand.boneIndex;
     const forearm = before.rig.bones[hand].parent;
     await changeFit(id, { kind: 'settle', roles: ['leftHand'] }, { baseRevision: 0, author });
-    expect(await changeIntake(id, { tree: [{ kind: 'insert', node: before.rig.bones[hand].nodeIndex, share: 0.5, name: 'net_wrist' }] }, { baseRevision: 1, author })).toMatchObject({ ok: true });
+    expect(
+      await changeIntake(
+        id,
+        { tree: [{ kind: 'insert', node: before.rig.bones[hand].nodeIndex, share: 0.5, name: 'net_wrist' }] },
+        { baseRevision: 1, author },
+      ),
+    ).toMatchObject({ ok: true });
     const repaired = await view(id);
     const now = repaired.fit.state.assignments.leftHand;
     expect(now.state).toBe('settled');
@@ -141,7 +171,13 @@ describe('repair of the tree', () => {
     const nodeNow = repaired.rig.bones[now.boneIndex].nodeIndex;
     expect(repaired.origins?.[nodeNow] ?? nodeNow).toBe(before.rig.bones[hand].nodeIndex);
     const root = before.rig.bones[forearm].nodeIndex;
-    expect(await changeIntake(id, { tree: [{ kind: 'reparent', node: root, parent: root, name: 'it', parentName: 'that' }] }, { baseRevision: 2, author })).toMatchObject({ ok: false, message: expect.stringContaining('cannot be parented to') });
+    expect(
+      await changeIntake(
+        id,
+        { tree: [{ kind: 'reparent', node: root, parent: root, name: 'it', parentName: 'that' }] },
+        { baseRevision: 2, author },
+      ),
+    ).toMatchObject({ ok: false, message: expect.stringContaining('cannot be parented to') });
     await undoFit(id, { baseRevision: 2, author });
     expect((await view(id)).rig.bones).toHaveLength(before.rig.bones.length);
   });

@@ -13,9 +13,16 @@ import { countRows, withFreshDatabase } from './fresh-database';
 withFreshDatabase();
 
 const upload = (bytes: Uint8Array, name: string, headers: Record<string, string> = {}) =>
-  postCharacter(new Request(`http://yarvo.test/api/characters?name=${encodeURIComponent(name)}`, { method: 'POST', body: bytes as BodyInit, headers }));
+  postCharacter(
+    new Request(`http://yarvo.test/api/characters?name=${encodeURIComponent(name)}`, {
+      method: 'POST',
+      body: bytes as BodyInit,
+      headers,
+    }),
+  );
 /** The one character of an upload. */
-const taken = async (response: Response) => ((await response.json()) as { characters: { id: string; name: string }[] }).characters[0];
+const taken = async (response: Response) =>
+  ((await response.json()) as { characters: { id: string; name: string }[] }).characters[0];
 const context = (characterId: string) => ({ params: Promise.resolve({ characterId }) });
 const request = new Request('http://yarvo.test/');
 const NOTHING = { characters: 0, fits: 0, changes: 0, blobs: 0, chunks: 0, handoffs: 0 };
@@ -30,7 +37,9 @@ describe('adding a file', () => {
     const kept = new Uint8Array(await (await getFile(request, context(id))).arrayBuffer());
     expect(createHash('sha256').update(kept).digest('hex')).toBe(createHash('sha256').update(bytes).digest('hex'));
     const { characters } = (await (await listCharacters()).json()) as { characters: RosterRow[] };
-    expect(characters).toMatchObject([{ name: 'Eel seller', bones: 78, doubts: 0, blockers: 1, isHumanoid: true, updatedBy: 'Maren Tideway' }]);
+    expect(characters).toMatchObject([
+      { name: 'Eel seller', bones: 78, doubts: 0, blockers: 1, isHumanoid: true, updatedBy: 'Maren Tideway' },
+    ]);
     expect(characters[0].portrait).toMatch(/^<svg .*class="left"/);
     const view = (await (await getCharacter(request, context(id))).json()) as CharacterView;
     expect(view.fit.revision).toBe(0);
@@ -59,7 +68,11 @@ describe('adding a file', () => {
   it.each([
     ['an empty file', new Uint8Array(0), 'empty-file'],
     ['a picture', Uint8Array.from([0x89, 0x50, 0x4e, 0x47, 0, 0, 0, 0]), 'not-a-model'],
-    ['random bytes after the magic', Uint8Array.from([0x67, 0x6c, 0x54, 0x46, ...Array.from({ length: 60 }, (_, at) => (at * 37) % 256)]), 'unsupported-version'],
+    [
+      'random bytes after the magic',
+      Uint8Array.from([0x67, 0x6c, 0x54, 0x46, ...Array.from({ length: 60 }, (_, at) => (at * 37) % 256)]),
+      'unsupported-version',
+    ],
   ])('refuses %s in words and leaves nothing behind', async (_case, bytes, code) => {
     const response = await upload(bytes, 'odd.glb');
     expect(response.status).toBe(422);

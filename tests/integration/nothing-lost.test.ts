@@ -31,11 +31,25 @@ withFreshDatabase();
 const eel = await writeFigure(eelSeller());
 const lamp = await writeFigure(lamplighter());
 const take = async (fileName: string, bytes = eel) => (await addFile({ bytes, fileName, author: 'Maren' })).id;
-const fitOf = async (id: string) => readFitView((await findCharacter(id)) ?? (() => { throw new Error('lost'); })());
+const fitOf = async (id: string) =>
+  readFitView(
+    (await findCharacter(id)) ??
+      (() => {
+        throw new Error('lost');
+      })(),
+  );
 const context = (characterId: string) => ({ params: Promise.resolve({ characterId }) });
-const json = (body: unknown, cookie = '') => new Request('http://yarvo.test/', { method: 'POST', headers: { 'content-type': 'application/json', cookie }, body: JSON.stringify(body) });
+const json = (body: unknown, cookie = '') =>
+  new Request('http://yarvo.test/', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', cookie },
+    body: JSON.stringify(body),
+  });
 const upload = (name: string, bytes: Uint8Array, query = '') =>
-  new Request(`http://yarvo.test/api/characters?name=${encodeURIComponent(name)}${query}`, { method: 'POST', body: bytes as BodyInit });
+  new Request(`http://yarvo.test/api/characters?name=${encodeURIComponent(name)}${query}`, {
+    method: 'POST',
+    body: bytes as BodyInit,
+  });
 
 /** Waits until a statement that starts so waits for a lock: nothing else keeps one so long. */
 async function whenWaiting(statement: string): Promise<void> {
@@ -50,7 +64,7 @@ async function whenWaiting(statement: string): Promise<void> {
 
 /** Makes a change as the interface does: behind a newer fit, it looks and makes it again. */
 async function makeChange(id: string, role: string, author: string): Promise<ChangeResult> {
-  for (let baseRevision = 0; ; ) {
+  for (let baseRevision = 0; ;) {
     const result = await changeFit(id, { kind: 'leave-vacant', role }, { baseRevision, author });
     if (result.ok || result.code !== 'conflict' || !result.fit) return result;
     baseRevision = result.fit.revision;
@@ -63,7 +77,9 @@ describe('many at once', () => {
     // Ninety-nine copies of the row and what hangs on it: adding so many files would take minutes.
     const ids = [one];
     for (let copy = 1; copy < 100; copy++) ids.push(await copyCharacter(one, `Eel ${copy} of many`));
-    const results = await Promise.all(ids.flatMap((id) => ['jaw', 'leftEye'].map((role) => makeChange(id, role, role))));
+    const results = await Promise.all(
+      ids.flatMap((id) => ['jaw', 'leftEye'].map((role) => makeChange(id, role, role))),
+    );
     expect(results.filter((result) => !result.ok)).toEqual([]);
     for (const id of ids) expect((await findCurrentFit(id))?.revision).toBe(2);
   });
@@ -96,7 +112,10 @@ describe('many at once', () => {
     const results = await Promise.allSettled([handOff(id, 'Maren'), handOff(id, 'Odo')]);
     expect(results.filter(({ status }) => status === 'fulfilled')).toHaveLength(1);
     const refused = results.find((result) => result.status === 'rejected')?.reason as { problem: Problem };
-    expect(refused.problem).toMatchObject({ code: 'handed-off-meanwhile', message: expect.stringMatching(/^(Maren|Odo) handed off version 1/) as string });
+    expect(refused.problem).toMatchObject({
+      code: 'handed-off-meanwhile',
+      message: expect.stringMatching(/^(Maren|Odo) handed off version 1/) as string,
+    });
     expect((await countRows()).handoffs).toBe(1);
   });
 });
@@ -106,18 +125,30 @@ async function copyCharacter(of: string, name: string): Promise<string> {
   const id = crypto.randomUUID();
   const fit = await findCurrentFit(of);
   const copies: [table: string, columns: string][] = [
-    ['characters', 'file_name, blob_hash, state, portrait, created_by, created_at, main_path, bones, kind, is_humanoid'],
+    [
+      'characters',
+      'file_name, blob_hash, state, portrait, created_by, created_at, main_path, bones, kind, is_humanoid',
+    ],
     ['source_files', 'path, blob_hash, purpose, created_by, created_at'],
     ['interpretations', 'decisions_key, glb_hash, rig, first_pass, sheet, origins, portrait, created_at'],
   ];
   for (const [table, columns] of copies) {
     const [key, values] = table === 'characters' ? ['id', ':id, :name'] : ['character_id', ':id'];
     const into = table === 'characters' ? `id, name, ${columns}` : `character_id, ${columns}`;
-    await database().query(`INSERT INTO ${table} (${into}) SELECT ${values}, ${columns} FROM ${table} WHERE ${key} = :of`, { replacements: { id, name, of } });
+    await database().query(
+      `INSERT INTO ${table} (${into}) SELECT ${values}, ${columns} FROM ${table} WHERE ${key} = :of`,
+      { replacements: { id, name, of } },
+    );
   }
   const fitId = crypto.randomUUID();
-  await database().query('INSERT INTO fits (id, character_id, definition_id, revision, doubts, blockers, updated_at) SELECT :fitId, :id, definition_id, revision, doubts, blockers, updated_at FROM fits WHERE id = :of', { replacements: { fitId, id, of: fit?.id } });
-  await database().query('INSERT INTO fit_changes (fit_id, revision, kind, description, action, state, author, created_at) SELECT :fitId, revision, kind, description, action, state, author, created_at FROM fit_changes WHERE fit_id = :of', { replacements: { fitId, of: fit?.id } });
+  await database().query(
+    'INSERT INTO fits (id, character_id, definition_id, revision, doubts, blockers, updated_at) SELECT :fitId, :id, definition_id, revision, doubts, blockers, updated_at FROM fits WHERE id = :of',
+    { replacements: { fitId, id, of: fit?.id } },
+  );
+  await database().query(
+    'INSERT INTO fit_changes (fit_id, revision, kind, description, action, state, author, created_at) SELECT :fitId, revision, kind, description, action, state, author, created_at FROM fit_changes WHERE fit_id = :of',
+    { replacements: { fitId, of: fit?.id } },
+  );
   return id;
 }
 
@@ -127,18 +158,29 @@ describe('all or nothing', () => {
     await makeChange(id, 'jaw', 'Odo');
     const readings = () => models().Interpretation.count();
     const before = await readings();
-    expect(await changeIntake(id, { unitMetres: 0.5 }, { baseRevision: 0, author: 'Maren' })).toMatchObject({ ok: false, code: 'conflict' });
+    expect(await changeIntake(id, { unitMetres: 0.5 }, { baseRevision: 0, author: 'Maren' })).toMatchObject({
+      ok: false,
+      code: 'conflict',
+    });
     expect(await readings()).toBe(before);
-    expect(await changeIntake(id, { leftOut: [19_999] }, { baseRevision: 1, author: 'Maren' })).toMatchObject({ ok: false, code: 'not-possible' });
+    expect(await changeIntake(id, { leftOut: [19_999] }, { baseRevision: 1, author: 'Maren' })).toMatchObject({
+      ok: false,
+      code: 'not-possible',
+    });
     expect(await readings()).toBe(before);
-    expect(await changeIntake(id, { unitMetres: 0.5 }, { baseRevision: 1, author: 'Maren' })).toMatchObject({ ok: true });
+    expect(await changeIntake(id, { unitMetres: 0.5 }, { baseRevision: 1, author: 'Maren' })).toMatchObject({
+      ok: true,
+    });
     expect(await readings()).toBe(before + 1);
   });
 
   it('joining writes its files, its decision and its mark together, or nothing', async () => {
     const whole = lamplighter();
     const isHat = (part: { material: string }) => part.material === 'hat';
-    const body = await take('body.glb', await writeFigure({ ...whole, parts: whole.parts.filter((part) => !isHat(part)) }));
+    const body = await take(
+      'body.glb',
+      await writeFigure({ ...whole, parts: whole.parts.filter((part) => !isHat(part)) }),
+    );
     const hat = await take('hat.glb', await writeFigure({ ...whole, parts: whole.parts.filter(isHat), clips: [] }));
     const races = await Promise.all([
       joinCharacters(body, [hat], { baseRevision: 0, author: 'Maren' }),
@@ -146,7 +188,10 @@ describe('all or nothing', () => {
     ]);
     const isJoined = races[0].ok;
     const files = await models().SourceFile.count({ where: { characterId: body } });
-    expect({ files, joinedInto: (await findCharacter(hat))?.joinedInto }).toEqual({ files: isJoined ? 2 : 1, joinedInto: isJoined ? body : null });
+    expect({ files, joinedInto: (await findCharacter(hat))?.joinedInto }).toEqual({
+      files: isJoined ? 2 : 1,
+      joinedInto: isJoined ? body : null,
+    });
   });
 
   it('a change sent again after its answer got lost is made once', async () => {
@@ -160,25 +205,48 @@ describe('all or nothing', () => {
   });
 
   it('two parts of one name in a form each keep their own bytes', async () => {
-    const { characters } = await addFiles({ files: [{ path: 'crew.glb', bytes: eel }, { path: 'crew.glb', bytes: lamp }, { path: 'crew.glb', bytes: lamp }], author: 'Maren' });
+    const { characters } = await addFiles({
+      files: [
+        { path: 'crew.glb', bytes: eel },
+        { path: 'crew.glb', bytes: lamp },
+        { path: 'crew.glb', bytes: lamp },
+      ],
+      author: 'Maren',
+    });
     expect(characters.map(({ name }) => name).sort()).toEqual(['Crew', 'Crew (2)']);
     const bones = await Promise.all(characters.map(async ({ id }) => (await findCharacter(id))?.bones));
     expect(new Set(bones).size).toBe(2);
-    const textures = [{ path: 'skin.png', bytes: Uint8Array.of(1) }, { path: 'skin.png', bytes: Uint8Array.of(2) }];
-    await expect(addFiles({ files: [{ path: 'crew.glb', bytes: eel }, ...textures], author: 'Maren' })).rejects.toMatchObject({ problem: { code: 'same-path' } });
+    const textures = [
+      { path: 'skin.png', bytes: Uint8Array.of(1) },
+      { path: 'skin.png', bytes: Uint8Array.of(2) },
+    ];
+    await expect(
+      addFiles({ files: [{ path: 'crew.glb', bytes: eel }, ...textures], author: 'Maren' }),
+    ).rejects.toMatchObject({ problem: { code: 'same-path' } });
   });
 
-  it.each([['name', `${'n'.repeat(252)}.glb`], ['path', `${'d/'.repeat(160)}n.glb`]])('a %s that is too long is refused in words', async (_what, name) => {
+  it.each([
+    ['name', `${'n'.repeat(252)}.glb`],
+    ['path', `${'d/'.repeat(160)}n.glb`],
+  ])('a %s that is too long is refused in words', async (_what, name) => {
     const answer = await postCharacter(upload(name, eel));
     expect(answer.status).toBe(422);
-    expect(((await answer.json()) as { error: Problem }).error).toMatchObject({ code: 'name-too-long', message: expect.stringMatching(/has \d+ characters; \d+ is the limit/) as string });
+    expect(((await answer.json()) as { error: Problem }).error).toMatchObject({
+      code: 'name-too-long',
+      message: expect.stringMatching(/has \d+ characters; \d+ is the limit/) as string,
+    });
     expect((await countRows()).characters).toBe(0);
   });
 });
 
 describe('cancelling an upload', () => {
   const uploadId = '5f0c8f7e-3c67-4a3b-9c1e-52f0c0a5a001';
-  const cancel = async () => (await (await deleteUpload(new Request('http://yarvo.test/', { method: 'DELETE' }), { params: Promise.resolve({ uploadId }) })).json()) as { kept: unknown[] };
+  const cancel = async () =>
+    (await (
+      await deleteUpload(new Request('http://yarvo.test/', { method: 'DELETE' }), {
+        params: Promise.resolve({ uploadId }),
+      })
+    ).json()) as { kept: unknown[] };
 
   it('while it is read keeps nothing, and both sides say so', async () => {
     // Another writer of the same content makes it wait in the middle of being kept.
@@ -197,7 +265,10 @@ describe('cancelling an upload', () => {
 
   it('in the middle of several models takes those back that were done', async () => {
     const abort = new AbortController();
-    const files = [{ path: 'a.glb', bytes: eel }, { path: 'b.glb', bytes: lamp }];
+    const files = [
+      { path: 'a.glb', bytes: eel },
+      { path: 'b.glb', bytes: lamp },
+    ];
     const work = addFiles({ files, author: 'Maren', signal: abort.signal });
     while ((await countRows()).characters === 0) await wait(5);
     abort.abort();
@@ -208,7 +279,9 @@ describe('cancelling an upload', () => {
   it('after it was done says what is kept', async () => {
     const id = crypto.randomUUID();
     await postCharacter(upload('eel.glb', eel, `&upload=${id}`));
-    const answer = await deleteUpload(new Request('http://yarvo.test/', { method: 'DELETE' }), { params: Promise.resolve({ uploadId: id }) });
+    const answer = await deleteUpload(new Request('http://yarvo.test/', { method: 'DELETE' }), {
+      params: Promise.resolve({ uploadId: id }),
+    });
     expect(await answer.json()).toMatchObject({ kept: [{ name: 'Eel' }] });
     expect((await countRows()).characters).toBe(1);
   });
@@ -236,7 +309,10 @@ describe('archiving and deleting', () => {
     const before = await readCharacter(id);
     expect(await archiveCharacters([id, id, crypto.randomUUID()], true)).toBe(1);
     expect((await roster())[0].isArchived).toBe(true);
-    expect(await makeChange(id, 'jaw', 'Odo')).toMatchObject({ ok: false, message: 'Eel is archived; restore it to change it.' });
+    expect(await makeChange(id, 'jaw', 'Odo')).toMatchObject({
+      ok: false,
+      message: 'Eel is archived; restore it to change it.',
+    });
     await expect(handOff(id, 'Odo')).rejects.toMatchObject({ problem: { code: 'archived' } });
     await archiveCharacters([id], false);
     expect(await readCharacter(id)).toEqual(before);
@@ -254,7 +330,8 @@ describe('archiving and deleting', () => {
     expect(await countRows()).toMatchObject({ characters: 1, fits: 1, changes: 1, handoffs: 1 });
     expect(await readCharacter(id)).toBeNull();
     expect((await readCharacter(other))?.name).toBe('Other');
-    const pack = () => getPack(new Request('http://yarvo.test/'), { params: Promise.resolve({ characterId: id, version: '1' }) });
+    const pack = () =>
+      getPack(new Request('http://yarvo.test/'), { params: Promise.resolve({ characterId: id, version: '1' }) });
     expect((await pack()).status).toBe(200);
     expect(await listLeftPacks()).toMatchObject([{ characterId: id, characterName: 'Eel', version: 1 }]);
     expect(await deleteLeftPack(id, 1)).toBe(true);
@@ -276,7 +353,8 @@ describe('archiving and deleting', () => {
 describe('upkeep', () => {
   it('collects readings that nothing leads to, and makes them again when they are wanted', async () => {
     const id = await take('lamp.glb', lamp);
-    for (const [baseRevision, unitMetres] of [0.5, 0.4, 0.3].entries()) await changeIntake(id, { unitMetres }, { baseRevision, author: 'Maren' });
+    for (const [baseRevision, unitMetres] of [0.5, 0.4, 0.3].entries())
+      await changeIntake(id, { unitMetres }, { baseRevision, author: 'Maren' });
     expect(await models().Interpretation.count()).toBe(4);
     expect((await runUpkeep()).readings).toBe(0);
     const later = new Date(Date.now() + 2 * 60 * 60_000);
@@ -316,7 +394,11 @@ describe('undo among several people', () => {
     const fit = await fitOf(id);
     expect(fit.state.assignments).toHaveProperty('jaw');
     expect(fit.state.assignments).not.toHaveProperty('neck');
-    expect(fit.history[0]).toMatchObject({ revision: 3, author: 'Maren', description: 'took back "Jaw cleared" from under Odo\'s steps' });
+    expect(fit.history[0]).toMatchObject({
+      revision: 3,
+      author: 'Maren',
+      description: 'took back "Jaw cleared" from under Odo\'s steps',
+    });
     // It is a step like any other.
     expect((await undo(id, 3, 'Maren')).status).toBe(200);
     expect((await fitOf(id)).state.assignments).not.toHaveProperty('jaw');
@@ -327,7 +409,10 @@ describe('undo among several people', () => {
     await changeFit(id, { kind: 'clear', role: 'jaw' }, { baseRevision: 0, author: 'Odo' });
     const answer = await undo(id, 1, 'Maren');
     expect(answer.status).toBe(409);
-    expect(((await answer.json()) as { error: Problem }).error).toMatchObject({ code: 'not-yours', message: 'The last step is Odo\'s: "Jaw cleared". None of the steps in force is yours.' });
+    expect(((await answer.json()) as { error: Problem }).error).toMatchObject({
+      code: 'not-yours',
+      message: 'The last step is Odo\'s: "Jaw cleared". None of the steps in force is yours.',
+    });
     expect((await fitOf(id)).revision).toBe(1);
     expect((await undo(id, 1, 'Maren', 'anyone')).status).toBe(200);
     expect((await fitOf(id)).state.assignments).toHaveProperty('jaw');
@@ -340,7 +425,9 @@ describe('undo among several people', () => {
     await changeIntake(id, { unitMetres: 0.5 }, { baseRevision: 2, author: 'Odo' });
     const answer = await undo(id, 3, 'Maren');
     expect(answer.status).toBe(422);
-    expect(((await answer.json()) as { error: Problem }).error.message).toMatch(/cannot be taken back by itself: Odo's/);
+    expect(((await answer.json()) as { error: Problem }).error.message).toMatch(
+      /cannot be taken back by itself: Odo's/,
+    );
     expect((await fitOf(id)).revision).toBe(3);
   });
 });
@@ -349,7 +436,9 @@ describe('errors', () => {
   it('name the request, and never show what went wrong inside', async () => {
     const broken = vi.spyOn(database(), 'query').mockRejectedValueOnce(new Error('SELECT secret FROM /var/lib'));
     try {
-      const answer = await listCharacters(new Request('http://yarvo.test/', { headers: { 'x-request-id': 'ab12cd34' } }));
+      const answer = await listCharacters(
+        new Request('http://yarvo.test/', { headers: { 'x-request-id': 'ab12cd34' } }),
+      );
       expect(answer.status).toBe(500);
       const { error } = (await answer.json()) as { error: Problem };
       expect(error).toMatchObject({ code: 'unexpected', requestId: 'ab12cd34' });
@@ -361,20 +450,36 @@ describe('errors', () => {
 
   it('of a body are at most twenty, and a long list costs one', async () => {
     const id = await take('eel.glb');
-    const say = async (body: unknown) => ((await (await postChange(json(body), context(id))).json()) as { error: Problem }).error;
-    const tooMany = await say({ baseRevision: 0, action: { kind: 'set-spare-kind', bones: Array<string>(90_000).fill('x'), spareKind: null } });
+    const say = async (body: unknown) =>
+      ((await (await postChange(json(body), context(id))).json()) as { error: Problem }).error;
+    const tooMany = await say({
+      baseRevision: 0,
+      action: { kind: 'set-spare-kind', bones: Array<string>(90_000).fill('x'), spareKind: null },
+    });
     expect(tooMany.message.length).toBeLessThan(300);
-    const bad = await say({ baseRevision: 0, action: { kind: 'set-spare-kind', bones: Array<string>(500).fill('x'), spareKind: null } });
+    const bad = await say({
+      baseRevision: 0,
+      action: { kind: 'set-spare-kind', bones: Array<string>(500).fill('x'), spareKind: null },
+    });
     expect(bad.message).toMatch(/And 480 more\.$/);
     expect(bad.place.split(', ')).toHaveLength(20);
   });
 
   it('a JSON body over the limit is 413, and an unknown role is unknown whatever it is called', async () => {
     const id = await take('eel.glb');
-    const big = await postChange(json({ baseRevision: 0, action: { kind: 'clear', role: 'j'.repeat(1_100_000) } }), context(id));
+    const big = await postChange(
+      json({ baseRevision: 0, action: { kind: 'clear', role: 'j'.repeat(1_100_000) } }),
+      context(id),
+    );
     expect(big.status).toBe(413);
     for (const role of ['__proto__', 'constructor', 'toString', 'nose']) {
-      for (const action of [{ kind: 'clear', role }, { kind: 'leave-vacant', role }, { kind: 'settle', roles: ['jaw', role] }, { kind: 'swap', roles: ['jaw', role] }, { kind: 'align-posture', roles: [role] }]) {
+      for (const action of [
+        { kind: 'clear', role },
+        { kind: 'leave-vacant', role },
+        { kind: 'settle', roles: ['jaw', role] },
+        { kind: 'swap', roles: ['jaw', role] },
+        { kind: 'align-posture', roles: [role] },
+      ]) {
         const answer = await postChange(json({ baseRevision: 0, action }), context(id));
         expect([action.kind, role, answer.status]).toEqual([action.kind, role, 422]);
       }

@@ -14,8 +14,18 @@ withFreshDatabase();
 
 /** Everything that the migration may touch, as it is kept. */
 const kept = async () => ({
-  changes: (await models().FitChange.findAll({ order: [['revision', 'ASC']] })).map(({ state, action, description }) => ({ state: JSON.parse(state) as { definitionVersion: number }, action, description })),
-  readings: (await models().Interpretation.findAll()).map(({ firstPass, rig, sheet }) => ({ firstPass: JSON.parse(firstPass) as { match: { spares: { kind: string }[] } }, rig, sheet })),
+  changes: (await models().FitChange.findAll({ order: [['revision', 'ASC']] })).map(
+    ({ state, action, description }) => ({
+      state: JSON.parse(state) as { definitionVersion: number },
+      action,
+      description,
+    }),
+  ),
+  readings: (await models().Interpretation.findAll()).map(({ firstPass, rig, sheet }) => ({
+    firstPass: JSON.parse(firstPass) as { match: { spares: { kind: string }[] } },
+    rig,
+    sheet,
+  })),
 });
 
 it('fits of version 1 of the definition are carried over by names only, and back', async () => {
@@ -23,26 +33,54 @@ it('fits of version 1 of the definition are carried over by names only, and back
   const view = await readCharacter(id);
   const dangling = view?.match.spares.filter(({ kind }) => kind === 'dangling').map(({ boneIndex }) => boneIndex) ?? [];
   expect(dangling.length).toBeGreaterThan(3);
-  await changeFit(id, { kind: 'set-spare-kind', bones: [dangling[0]], spareKind: 'control' }, { baseRevision: 0, author: 'Maren' });
-  await changeFit(id, { kind: 'set-spare-kind', bones: [dangling[1]], spareKind: 'twist' }, { baseRevision: 1, author: 'Maren' });
+  await changeFit(
+    id,
+    { kind: 'set-spare-kind', bones: [dangling[0]], spareKind: 'control' },
+    { baseRevision: 0, author: 'Maren' },
+  );
+  await changeFit(
+    id,
+    { kind: 'set-spare-kind', bones: [dangling[1]], spareKind: 'twist' },
+    { baseRevision: 1, author: 'Maren' },
+  );
   const now = await kept();
   const query = database().getQueryInterface();
   await ownNames.down(query);
   const before = await kept();
   expect(before.changes.map(({ state }) => state.definitionVersion)).toEqual([1, 1, 1]);
-  expect(before.changes[1].action).toBe(JSON.stringify({ kind: 'set-spare-kind', bones: [dangling[0]], spareKind: 'anchor' }));
+  expect(before.changes[1].action).toBe(
+    JSON.stringify({ kind: 'set-spare-kind', bones: [dangling[0]], spareKind: 'anchor' }),
+  );
   expect(JSON.stringify(before)).not.toMatch(/dangling|"control"/);
   // Nothing else differs: with the names put back by hand it is the same to the letter.
-  const byHand = JSON.stringify(before).replaceAll('"anchor"', '"control"').replaceAll('\\"anchor\\"', '\\"control\\"').replaceAll('"cloth"', '"dangling"').replaceAll('"definitionVersion":1', `"definitionVersion":${QUAY.version}`);
+  const byHand = JSON.stringify(before)
+    .replaceAll('"anchor"', '"control"')
+    .replaceAll('\\"anchor\\"', '\\"control\\"')
+    .replaceAll('"cloth"', '"dangling"')
+    .replaceAll('"definitionVersion":1', `"definitionVersion":${QUAY.version}`);
   expect(JSON.parse(byHand)).toEqual(now);
   await ownNames.up(query);
   expect(await kept()).toEqual(now);
-  expect(await readCharacter(id)).toMatchObject({ fit: { state: { definitionVersion: 2, spareKinds: { [dangling[0]]: 'control', [dangling[1]]: 'twist' } } } });
+  expect(await readCharacter(id)).toMatchObject({
+    fit: { state: { definitionVersion: 2, spareKinds: { [dangling[0]]: 'control', [dangling[1]]: 'twist' } } },
+  });
 });
 
 it('exports call bones as the labels do', () => {
   const names = new Map(QUAY.roles.map(({ id, exportName }) => [id, exportName]));
-  expect(['hips', 'spine', 'chest', 'upperChest', 'leftShoulder', 'leftUpperArm', 'rightLowerArm', 'leftUpperLeg'].map((role) => names.get(role)))
-    .toEqual(['quay_hips', 'quay_back_1', 'quay_back_2', 'quay_back_3', 'quay_collar_left', 'quay_upper_arm_left', 'quay_forearm_right', 'quay_thigh_left']);
+  expect(
+    ['hips', 'spine', 'chest', 'upperChest', 'leftShoulder', 'leftUpperArm', 'rightLowerArm', 'leftUpperLeg'].map(
+      (role) => names.get(role),
+    ),
+  ).toEqual([
+    'quay_hips',
+    'quay_back_1',
+    'quay_back_2',
+    'quay_back_3',
+    'quay_collar_left',
+    'quay_upper_arm_left',
+    'quay_forearm_right',
+    'quay_thigh_left',
+  ]);
   expect(QUAY.version).toBe(2);
 });

@@ -24,10 +24,20 @@ process.on('message', ({ task: { place, files } }) => {
 
 let folder: string;
 let pool: ProcessPool | null = null;
-const order = (place: string, files: { path: string; bytes: Uint8Array }[] = []): WorkOrder => ({ name: 'listContents', task: { files, place } });
-const run = (place: string, signal: AbortSignal = new AbortController().signal) => (pool as ProcessPool).run(order(place), signal);
+const order = (place: string, files: { path: string; bytes: Uint8Array }[] = []): WorkOrder => ({
+  name: 'listContents',
+  task: { files, place },
+});
+const run = (place: string, signal: AbortSignal = new AbortController().signal) =>
+  (pool as ProcessPool).run(order(place), signal);
 const makePool = (most: Partial<{ workers: number; waiting: number; idleMs: number }> = {}) => {
-  pool = new ProcessPool({ entry: path.join(folder, 'worker.cjs'), mostWorkers: most.workers ?? 2, mostWaiting: most.waiting ?? 4, memoryMegabytes: 48, idleMs: most.idleMs ?? 30_000 });
+  pool = new ProcessPool({
+    entry: path.join(folder, 'worker.cjs'),
+    mostWorkers: most.workers ?? 2,
+    mostWaiting: most.waiting ?? 4,
+    memoryMegabytes: 48,
+    idleMs: most.idleMs ?? 30_000,
+  });
 };
 
 beforeAll(async () => {
@@ -41,19 +51,31 @@ describe('a pool of worker processes', () => {
   it('carries bytes over and back as they are, and uses a worker again', async () => {
     makePool({ workers: 1 });
     const bytes = Uint8Array.from({ length: 100_003 }, (_, at) => (at * 7) % 256);
-    const answer = (await (pool as ProcessPool).run(order('echo', [{ path: 'a', bytes: Uint8Array.of(1) }, { path: 'b', bytes }]), new AbortController().signal)) as [string, Uint8Array][];
-    expect(answer.map(([name, { length }]) => [name, length])).toEqual([['a', 1], ['b', 100_003]]);
+    const answer = (await (pool as ProcessPool).run(
+      order('echo', [
+        { path: 'a', bytes: Uint8Array.of(1) },
+        { path: 'b', bytes },
+      ]),
+      new AbortController().signal,
+    )) as [string, Uint8Array][];
+    expect(answer.map(([name, { length }]) => [name, length])).toEqual([
+      ['a', 1],
+      ['b', 100_003],
+    ]);
     expect(Buffer.compare(answer[1][1], bytes)).toBe(0);
     expect(await run('pid')).toBe(await run('pid'));
   });
 
-  it.each(['heap', 'one large list', 'arrays'])('a worker that runs out of memory by its %s is ended, and nothing else', async (place) => {
-    makePool();
-    const [hungry, modest] = await Promise.allSettled([run(place), run('pid')]);
-    expect(hungry).toMatchObject({ status: 'rejected', reason: { code: 'too-much-memory' } });
-    expect(modest.status).toBe('fulfilled');
-    expect(await run('pid')).toBeGreaterThan(0);
-  });
+  it.each(['heap', 'one large list', 'arrays'])(
+    'a worker that runs out of memory by its %s is ended, and nothing else',
+    async (place) => {
+      makePool();
+      const [hungry, modest] = await Promise.allSettled([run(place), run('pid')]);
+      expect(hungry).toMatchObject({ status: 'rejected', reason: { code: 'too-much-memory' } });
+      expect(modest.status).toBe('fulfilled');
+      expect(await run('pid')).toBeGreaterThan(0);
+    },
+  );
 
   it('a worker that ends by itself fails its order only', async () => {
     makePool();

@@ -9,7 +9,14 @@ import { describe, expect, it } from 'vitest';
 import { startPrivateDatabase, type PrivateDatabase } from '@/server/database/private-server';
 import { terminate } from '@/server/database/terminate';
 
-const connect = (database: PrivateDatabase) => createConnection({ host: '127.0.0.1', port: database.port, user: 'yarvo', password: database.password, database: 'yarvo' });
+const connect = (database: PrivateDatabase) =>
+  createConnection({
+    host: '127.0.0.1',
+    port: database.port,
+    user: 'yarvo',
+    password: database.password,
+    database: 'yarvo',
+  });
 
 describe('the private database server', () => {
   it('keeps its data over a stop and a start, and leaves no process behind', async () => {
@@ -48,7 +55,11 @@ describe('the private database server', () => {
   });
 
   it('kills a process that does not end when asked', async () => {
-    const deaf = spawn(process.execPath, ['-e', "process.on('SIGTERM', () => {}); setInterval(() => {}, 1000); console.log('deaf');"], { stdio: ['ignore', 'pipe', 'ignore'] });
+    const deaf = spawn(
+      process.execPath,
+      ['-e', "process.on('SIGTERM', () => {}); setInterval(() => {}, 1000); console.log('deaf');"],
+      { stdio: ['ignore', 'pipe', 'ignore'] },
+    );
     await once(deaf.stdout, 'data');
     await terminate(deaf.pid!, () => deaf.exitCode === null && deaf.signalCode === null, 200);
     expect(deaf.signalCode).toBe('SIGKILL');
@@ -88,8 +99,19 @@ describe('the private database server', () => {
     const database = await startPrivateDatabase(folder);
     try {
       await expect(connect({ ...database, password: 'guess' })).rejects.toThrow(/denied/i);
-      const outside = Object.values(os.networkInterfaces()).flat().find((address) => address && !address.internal && address.family === 'IPv4');
-      if (outside) await expect(createConnection({ host: outside.address, port: database.port, user: 'yarvo', password: database.password, connectTimeout: 2000 })).rejects.toThrow();
+      const outside = Object.values(os.networkInterfaces())
+        .flat()
+        .find((address) => address && !address.internal && address.family === 'IPv4');
+      if (outside)
+        await expect(
+          createConnection({
+            host: outside.address,
+            port: database.port,
+            user: 'yarvo',
+            password: database.password,
+            connectTimeout: 2000,
+          }),
+        ).rejects.toThrow();
     } finally {
       await database.stop();
       await rm(folder, { recursive: true, force: true });

@@ -54,8 +54,14 @@ describe('the command line', () => {
 
   it('takes another address only with a password', () => {
     const environment = { YARVO_PASSWORD: 'a long password' } as unknown as NodeJS.ProcessEnv;
-    expect(readOptions(['--host', '0.0.0.0'], environment, ROOT)).toMatchObject({ host: '0.0.0.0', password: 'a long password' });
-    expect(readOptions(['--host', '[::1]'], {} as NodeJS.ProcessEnv, ROOT)).toMatchObject({ host: '::1', password: undefined });
+    expect(readOptions(['--host', '0.0.0.0'], environment, ROOT)).toMatchObject({
+      host: '0.0.0.0',
+      password: 'a long password',
+    });
+    expect(readOptions(['--host', '[::1]'], {} as NodeJS.ProcessEnv, ROOT)).toMatchObject({
+      host: '::1',
+      password: undefined,
+    });
   });
 });
 
@@ -63,8 +69,12 @@ describe('before anything is set up', () => {
   it('a port in use is said, and no folder is made', async () => {
     const data = path.join(await newFolder(), 'data');
     const taken = createServer();
-    const port = await new Promise<number>((resolve) => taken.listen(0, '127.0.0.1', () => resolve((taken.address() as { port: number }).port)));
-    await expect(prepareFolder({ ...(await options(data)), port }, () => {})).rejects.toThrow(`Port ${port} is in use by another program.`);
+    const port = await new Promise<number>((resolve) =>
+      taken.listen(0, '127.0.0.1', () => resolve((taken.address() as { port: number }).port)),
+    );
+    await expect(prepareFolder({ ...(await options(data)), port }, () => {})).rejects.toThrow(
+      `Port ${port} is in use by another program.`,
+    );
     expect(existsSync(data)).toBe(false);
     taken.close();
   });
@@ -75,7 +85,8 @@ describe('before anything is set up', () => {
     const link = `${data}-link`;
     spawnSync('ln', ['-s', data, link]);
     folders.push(link);
-    for (const name of [data, link]) await expect(prepareFolder(await options(name), () => {})).rejects.toThrow(/runs on .* already/);
+    for (const name of [data, link])
+      await expect(prepareFolder(await options(name), () => {})).rejects.toThrow(/runs on .* already/);
     lock.release();
     (await prepareFolder(await options(data), () => {})).release();
   });
@@ -91,7 +102,16 @@ describe('before anything is set up', () => {
   });
 
   it('a lock ends with the process that held it, however that died', async () => {
-    const holder = spawn(process.execPath, ['--import', 'tsx', '-e', `import { tryLock } from '${ROOT}/src/cli/serve/lock.ts'; await tryLock('test', 'x'); setInterval(() => {}, 1000); console.log('held');`], { stdio: ['ignore', 'pipe', 'inherit'], cwd: ROOT });
+    const holder = spawn(
+      process.execPath,
+      [
+        '--import',
+        'tsx',
+        '-e',
+        `import { tryLock } from '${ROOT}/src/cli/serve/lock.ts'; await tryLock('test', 'x'); setInterval(() => {}, 1000); console.log('held');`,
+      ],
+      { stdio: ['ignore', 'pipe', 'inherit'], cwd: ROOT },
+    );
     await new Promise((resolve) => holder.stdout.once('data', resolve));
     expect(await tryLock('test', 'x')).toBeNull();
     holder.kill('SIGKILL');
@@ -101,10 +121,12 @@ describe('before anything is set up', () => {
     lock?.release();
   });
 
-  it('a file in place of the folder, and --fresh on somebody else\'s folder, are one sentence', async () => {
+  it("a file in place of the folder, and --fresh on somebody else's folder, are one sentence", async () => {
     const folder = await newFolder();
     await writeFile(path.join(folder, 'notes.txt'), 'tide tables');
-    await expect(prepareFolder(await options(path.join(folder, 'notes.txt')), () => {})).rejects.toThrow(/is not a folder/);
+    await expect(prepareFolder(await options(path.join(folder, 'notes.txt')), () => {})).rejects.toThrow(
+      /is not a folder/,
+    );
     await expect(prepareFolder(await options(folder, ['--fresh']), () => {})).rejects.toThrow(/was not made by Yarvo/);
     expect(await readFile(path.join(folder, 'notes.txt'), 'utf8')).toBe('tide tables');
   });
@@ -123,7 +145,16 @@ describe('what a killed Yarvo left behind', () => {
     const data = await newFolder();
     const port = await findFreePort();
     // A web server of this folder that nobody looks after any more, still on its port.
-    const web = spawn(process.execPath, ['-e', `require('net').createServer().listen(${port}, '127.0.0.1', () => console.log('ready'))`, '--', `--yarvo-data=${data}`], { stdio: ['ignore', 'pipe', 'ignore'] });
+    const web = spawn(
+      process.execPath,
+      [
+        '-e',
+        `require('net').createServer().listen(${port}, '127.0.0.1', () => console.log('ready'))`,
+        '--',
+        `--yarvo-data=${data}`,
+      ],
+      { stdio: ['ignore', 'pipe', 'ignore'] },
+    );
     await new Promise((resolve) => web.stdout.once('data', resolve));
     const { pid: dead } = spawnSync('true');
     await writeFile(path.join(data, 'web-process'), `${web.pid} ${dead}\n`);
@@ -142,7 +173,16 @@ describe('what a killed Yarvo left behind', () => {
 
   it('a database ends with the process that started it, and its password lies nowhere but in its own file', async () => {
     const data = await newFolder();
-    const starter: ChildProcess = spawn(process.execPath, ['--import', 'tsx', '-e', `import { startPrivateDatabase } from '${ROOT}/src/server/database/private-server.ts'; const { pid } = await startPrivateDatabase('${data}'); setInterval(() => {}, 1000); console.log(pid);`], { stdio: ['ignore', 'pipe', 'inherit'], cwd: ROOT });
+    const starter: ChildProcess = spawn(
+      process.execPath,
+      [
+        '--import',
+        'tsx',
+        '-e',
+        `import { startPrivateDatabase } from '${ROOT}/src/server/database/private-server.ts'; const { pid } = await startPrivateDatabase('${data}'); setInterval(() => {}, 1000); console.log(pid);`,
+      ],
+      { stdio: ['ignore', 'pipe', 'inherit'], cwd: ROOT },
+    );
     const pid = Number(await new Promise((resolve) => starter.stdout?.once('data', resolve)));
     expect(isAlive(pid)).toBe(true);
     const command = await readFile(`/proc/${pid}/cmdline`, 'utf8');

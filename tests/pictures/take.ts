@@ -15,20 +15,58 @@ const stageDrawn = async (page: Page) => {
   await page.waitForTimeout(800);
 };
 
-const setTheme = (page: Page, theme: string) => page.context().addCookies([{ name: 'yarvo-theme', value: theme, url: base }]);
+const setTheme = (page: Page, theme: string) =>
+  page.context().addCookies([{ name: 'yarvo-theme', value: theme, url: base }]);
 
 /** Each picture: what a person does to come to see it; answers how many changes of the fit that made, if any. */
 const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>> = {
-  roster: async (page) => { await openRoster(page); },
-  intake: async (page) => { await openCharacter(page, 'Eel seller', 'Intake'); },
-  'intake-slate': async (page) => { await setTheme(page, 'slate'); await openCharacter(page, 'Harbour diver', 'Intake'); },
-  match: async (page) => { await openCharacter(page, 'Lamplighter'); await stop(page, 'Left forearm').click(); await stageDrawn(page); },
-  'match-run': async (page) => { await openCharacter(page, 'Net mender'); await stageDrawn(page); await page.keyboard.press('Shift+R'); await page.waitForTimeout(1200); },
-  'match-explain': async (page) => { await openCharacter(page, 'Eel seller'); await stop(page, 'Left forearm').click(); await stageDrawn(page); await page.keyboard.press('e'); await page.waitForTimeout(4000); },
-  'match-compare': async (page) => { await openCharacter(page, 'Lamplighter'); await page.getByLabel('More actions').selectOption('compare'); await page.getByLabel('Compare with').selectOption({ label: 'Otter stevedore' }); await stageDrawn(page); },
-  'match-slate': async (page) => { await setTheme(page, 'slate'); await openCharacter(page, 'Otter stevedore'); await stop(page, 'Right hand').click(); await stageDrawn(page); },
-  posture: async (page) => { await openCharacter(page, 'Eel seller', 'Posture'); await page.waitForTimeout(2500); },
-  findings: async (page) => { await openCharacter(page, 'Eel seller', 'Findings'); },
+  roster: async (page) => {
+    await openRoster(page);
+  },
+  intake: async (page) => {
+    await openCharacter(page, 'Eel seller', 'Intake');
+  },
+  'intake-slate': async (page) => {
+    await setTheme(page, 'slate');
+    await openCharacter(page, 'Harbour diver', 'Intake');
+  },
+  match: async (page) => {
+    await openCharacter(page, 'Lamplighter');
+    await stop(page, 'Left forearm').click();
+    await stageDrawn(page);
+  },
+  'match-run': async (page) => {
+    await openCharacter(page, 'Net mender');
+    await stageDrawn(page);
+    await page.keyboard.press('Shift+R');
+    await page.waitForTimeout(1200);
+  },
+  'match-explain': async (page) => {
+    await openCharacter(page, 'Eel seller');
+    await stop(page, 'Left forearm').click();
+    await stageDrawn(page);
+    await page.keyboard.press('e');
+    await page.waitForTimeout(4000);
+  },
+  'match-compare': async (page) => {
+    await openCharacter(page, 'Lamplighter');
+    await page.getByLabel('More actions').selectOption('compare');
+    await page.getByLabel('Compare with').selectOption({ label: 'Otter stevedore' });
+    await stageDrawn(page);
+  },
+  'match-slate': async (page) => {
+    await setTheme(page, 'slate');
+    await openCharacter(page, 'Otter stevedore');
+    await stop(page, 'Right hand').click();
+    await stageDrawn(page);
+  },
+  posture: async (page) => {
+    await openCharacter(page, 'Eel seller', 'Posture');
+    await page.waitForTimeout(2500);
+  },
+  findings: async (page) => {
+    await openCharacter(page, 'Eel seller', 'Findings');
+  },
   'match-clash': async (page) => {
     await openCharacter(page, 'Eel seller');
     const from = await revisionOf(page);
@@ -54,7 +92,9 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>>
     await page.getByRole('button', { name: 'Delete', exact: true }).first().click();
     await expect(page.getByRole('button', { name: 'Delete for good' })).toBeVisible();
   },
-  handoff: async (page) => { await openCharacter(page, 'Lamplighter', 'Handoff'); },
+  handoff: async (page) => {
+    await openCharacter(page, 'Lamplighter', 'Handoff');
+  },
 };
 
 /** Takes back, one by one, what a picture did to its character. */
@@ -70,7 +110,11 @@ async function takeBack(page: Page, steps: number): Promise<void> {
 const browser = await chromium.launch(config.use?.launchOptions);
 for (const [name, arrive] of Object.entries(PICTURES)) {
   if (wanted.length > 0 && !wanted.includes(name)) continue;
-  const context = await browser.newContext({ baseURL: base, viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' });
+  const context = await browser.newContext({
+    baseURL: base,
+    viewport: { width: 1280, height: 800 },
+    reducedMotion: 'reduce',
+  });
   const page = await context.newPage();
   // The first visit's note is not what the pictures are about.
   await page.addInitScript(() => localStorage.setItem('yarvo-seen-line-map', 'yes'));

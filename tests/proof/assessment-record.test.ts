@@ -22,5 +22,7 @@ it('the version of the assessment is raised whenever it finds something else in 
     hash.update(JSON.stringify([path, findings.map(({ severity, sentence }) => [severity, sentence])]));
   }
   const found = { version: ASSESSMENT_VERSION, hash: hash.digest('hex').slice(0, 16) };
-  expect(found, 'the findings changed: raise ASSESSMENT_VERSION, and record the new hash here with it').toEqual(RECORDED);
+  expect(found, 'the findings changed: raise ASSESSMENT_VERSION, and record the new hash here with it').toEqual(
+    RECORDED,
+  );
 });

@@ -51,7 +51,10 @@ describe.each(SKINNED)('handoff of %s', (name) => {
       playAt(written, 0, seconds);
       const places = bonePositions(written);
       for (const bone of rig.bones) {
-        const expected = source.nodes.get(bone.nodeIndex)?.getWorldPosition(new Vector3()).applyMatrix4(similarity) as Vector3;
+        const expected = source.nodes
+          .get(bone.nodeIndex)
+          ?.getWorldPosition(new Vector3())
+          .applyMatrix4(similarity) as Vector3;
         const actual = places.get(names.names[bone.index]);
         expect(actual, names.names[bone.index]).toBeDefined();
         expect(actual?.distanceTo(expected)).toBeLessThan(TOLERANCE_METRES);

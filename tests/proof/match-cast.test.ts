@@ -16,9 +16,17 @@ import { TIDEWATER } from '@/core/profile/profile';
 const ROLE_IDS = new Set(QUAY.roles.map((role) => role.id));
 
 /** Role -> bone name, as the truth table says and as the matcher answers. */
-const rolesOf = (truth: TruthTable) => Object.fromEntries(Object.entries(truth).filter(([, role]) => ROLE_IDS.has(role)).map(([bone, role]) => [role, bone]));
+const rolesOf = (truth: TruthTable) =>
+  Object.fromEntries(
+    Object.entries(truth)
+      .filter(([, role]) => ROLE_IDS.has(role))
+      .map(([bone, role]) => [role, bone]),
+  );
 const wantedRoles = (figure: Figure) => rolesOf(truthOf(figure));
-const foundRoles = (rig: Rig) => Object.fromEntries(Object.values(matchBones(rig, QUAY).assignments).map((match) => [match.role, rig.bones[match.boneIndex].name]));
+const foundRoles = (rig: Rig) =>
+  Object.fromEntries(
+    Object.values(matchBones(rig, QUAY).assignments).map((match) => [match.role, rig.bones[match.boneIndex].name]),
+  );
 
 describe.each(FIGURES)('%s', (name, truth) => {
   it('has every role right and no role too many, none in doubt', async () => {
@@ -29,8 +37,12 @@ describe.each(FIGURES)('%s', (name, truth) => {
 
   it('explains its spares as the truth table does', async () => {
     const { rig } = await readCast(name);
-    const kinds = Object.fromEntries(matchBones(rig, QUAY).spares.map((spare) => [rig.bones[spare.boneIndex].name, spare.kind]));
-    const wanted = Object.fromEntries(Object.entries(truth).filter(([, kind]) => !ROLE_IDS.has(kind) && kind !== 'root' && kind !== 'member'));
+    const kinds = Object.fromEntries(
+      matchBones(rig, QUAY).spares.map((spare) => [rig.bones[spare.boneIndex].name, spare.kind]),
+    );
+    const wanted = Object.fromEntries(
+      Object.entries(truth).filter(([, kind]) => !ROLE_IDS.has(kind) && kind !== 'root' && kind !== 'member'),
+    );
     expect(kinds).toEqual(wanted);
   });
 
@@ -40,14 +52,22 @@ describe.each(FIGURES)('%s', (name, truth) => {
   });
 });
 
-it.each(Object.entries(CAST).flatMap(([name, { creature }]) => (creature ? [[name, creature] as const] : [])))('%s is seen to be a %s, and nothing on it is proposed', async (name, creature) => {
-  const match = matchBones((await readCast(name)).rig, QUAY);
-  expect(match.creature).toMatchObject({ isHumanoid: false, kind: creature });
-  expect(match.creature.reasons[0].length).toBeGreaterThan(10);
-  expect(Object.values(match.assignments).filter((entry) => entry.state === 'proposed')).toEqual([]);
-});
+it.each(Object.entries(CAST).flatMap(([name, { creature }]) => (creature ? [[name, creature] as const] : [])))(
+  '%s is seen to be a %s, and nothing on it is proposed',
+  async (name, creature) => {
+    const match = matchBones((await readCast(name)).rig, QUAY);
+    expect(match.creature).toMatchObject({ isHumanoid: false, kind: creature });
+    expect(match.creature.reasons[0].length).toBeGreaterThan(10);
+    expect(Object.values(match.assignments).filter((entry) => entry.state === 'proposed')).toEqual([]);
+  },
+);
 
-const words = (part: string): string[] => part.replace(/([A-Z])/g, ' $1').trim().toLowerCase().split(' ');
+const words = (part: string): string[] =>
+  part
+    .replace(/([A-Z])/g, ' $1')
+    .trim()
+    .toLowerCase()
+    .split(' ');
 const HABITS: Record<string, NameOf> = {
   'a prefix': (part, side) => `tidefolk_${side ?? ''}${part}`,
   'side marks before': (part, side) => `${side ? `${side[0].toUpperCase()}_` : ''}${part}`,
@@ -81,10 +101,21 @@ describe('renamed copies of the lamplighter', () => {
     expect(normalisation.heightMetres).toBeCloseTo(2.02, 1);
   });
 
-  it.each([['lying and far too big', { rotation: layDown, scale: 100 }], ['turned round', { rotation: turnY(180) }]])('%s are handed off upright, in metres, facing +Z', async (_case, transform) => {
+  it.each([
+    ['lying and far too big', { rotation: layDown, scale: 100 }],
+    ['turned round', { rotation: turnY(180) }],
+  ])('%s are handed off upright, in metres, facing +Z', async (_case, transform) => {
     const bytes = await wrapGlb(await writeFigure(lamplighter()), transform);
     const made = await makeHandoff(bytes);
-    const back = await readBack({ bytes: made.bytes, rig: made.rig, fit: made.fit, definition: QUAY, profile: TIDEWATER, names: made.names, ...made.first });
+    const back = await readBack({
+      bytes: made.bytes,
+      rig: made.rig,
+      fit: made.fit,
+      definition: QUAY,
+      profile: TIDEWATER,
+      names: made.names,
+      ...made.first,
+    });
     expect(back.failures).toEqual([]);
     expect(back.heightMetres).toBeCloseTo(2.02, 1);
     expect(back.findings.filter((finding) => finding.check === 'unit-and-axes')).toEqual([]);
@@ -93,8 +124,16 @@ describe('renamed copies of the lamplighter', () => {
   it('without any name keep every role', async () => {
     const figure = lamplighter();
     const { rig } = await readGlb(await writeFigure(figure), 'copy');
-    const nameless = { ...rig, bones: rig.bones.map((bone) => ({ ...bone, name: `node ${bone.nodeIndex}`, isNamed: false })) };
-    const found = Object.fromEntries(Object.values(matchBones(nameless, QUAY).assignments).map((match) => [match.role, rig.bones[match.boneIndex].name]));
+    const nameless = {
+      ...rig,
+      bones: rig.bones.map((bone) => ({ ...bone, name: `node ${bone.nodeIndex}`, isNamed: false })),
+    };
+    const found = Object.fromEntries(
+      Object.values(matchBones(nameless, QUAY).assignments).map((match) => [
+        match.role,
+        rig.bones[match.boneIndex].name,
+      ]),
+    );
     expect(found).toEqual(wantedRoles(figure));
   });
 });
@@ -121,16 +160,47 @@ describe('what is no humanoid', () => {
 describe('a GLB that the generator did not make', () => {
   it('goes through the whole path', async () => {
     const bytes = await foreignBiped();
-    const made = await makeHandoff(bytes, [{ kind: 'align-posture' }, { kind: 'settle', roles: QUAY.roles.map((role) => role.id) }]);
+    const made = await makeHandoff(bytes, [
+      { kind: 'align-posture' },
+      { kind: 'settle', roles: QUAY.roles.map((role) => role.id) },
+    ]);
     expect(made.first.match.creature.isHumanoid).toBe(true);
-    expect(Object.fromEntries(Object.entries(made.fit.assignments).map(([role, { boneIndex }]) => [role, made.rig.bones[boneIndex].name]))).toEqual({
-      hips: 'pelvis', spine: 'lumbar', chest: 'ribs', neck: 'neck', head: 'skull',
-      leftUpperLeg: 'coscia sx', leftLowerLeg: 'ginocchio sx', leftFoot: 'caviglia sx', leftToes: 'dita piede sx',
-      rightUpperLeg: 'coscia dx', rightLowerLeg: 'ginocchio dx', rightFoot: 'caviglia dx', rightToes: 'dita piede dx',
-      leftShoulder: 'clavicola sx', leftUpperArm: 'braccio sx', leftLowerArm: 'gomito sx', leftHand: 'mano sx',
-      rightShoulder: 'clavicola dx', rightUpperArm: 'braccio dx', rightLowerArm: 'gomito dx', rightHand: 'mano dx',
+    expect(
+      Object.fromEntries(
+        Object.entries(made.fit.assignments).map(([role, { boneIndex }]) => [role, made.rig.bones[boneIndex].name]),
+      ),
+    ).toEqual({
+      hips: 'pelvis',
+      spine: 'lumbar',
+      chest: 'ribs',
+      neck: 'neck',
+      head: 'skull',
+      leftUpperLeg: 'coscia sx',
+      leftLowerLeg: 'ginocchio sx',
+      leftFoot: 'caviglia sx',
+      leftToes: 'dita piede sx',
+      rightUpperLeg: 'coscia dx',
+      rightLowerLeg: 'ginocchio dx',
+      rightFoot: 'caviglia dx',
+      rightToes: 'dita piede dx',
+      leftShoulder: 'clavicola sx',
+      leftUpperArm: 'braccio sx',
+      leftLowerArm: 'gomito sx',
+      leftHand: 'mano sx',
+      rightShoulder: 'clavicola dx',
+      rightUpperArm: 'braccio dx',
+      rightLowerArm: 'gomito dx',
+      rightHand: 'mano dx',
     });
-    const back = await readBack({ bytes: made.bytes, rig: made.rig, fit: made.fit, definition: QUAY, profile: TIDEWATER, names: made.names, ...made.first });
+    const back = await readBack({
+      bytes: made.bytes,
+      rig: made.rig,
+      fit: made.fit,
+      definition: QUAY,
+      profile: TIDEWATER,
+      names: made.names,
+      ...made.first,
+    });
     expect(back.failures).toEqual([]);
     expect(back.validator.errors).toBe(0);
   });

@@ -23,10 +23,14 @@ function recordOf(rig: Rig, match: Match): string {
   return [
     `${creature.kind}: ${creature.reasons.join('; ')}`,
     `up ${frame.up.map(three).join(' ')}, front ${frame.facing.map(three).join(' ')}, ${three(frame.confidence)}, swapped ${frame.namesAreSwapped}: ${frame.reasons.join('; ')}`,
-    ...Object.values(assignments).map(({ role, boneIndex, confidence, state, runnersUp, evidence }) =>
-      `${role}: ${nameOf(boneIndex)} ${state} ${three(confidence)} [${runnersUp.map((other) => `${other.boneIndex} ${three(other.confidence)}`).join(', ')}] ${evidence.join('; ')}`),
+    ...Object.values(assignments).map(
+      ({ role, boneIndex, confidence, state, runnersUp, evidence }) =>
+        `${role}: ${nameOf(boneIndex)} ${state} ${three(confidence)} [${runnersUp.map((other) => `${other.boneIndex} ${three(other.confidence)}`).join(', ')}] ${evidence.join('; ')}`,
+    ),
     ...lines.map((line) => `${line.lineId}: ${line.bones.join(' ')}`),
-    ...spares.map(({ boneIndex, kind, reason, ridesOn }) => `spare ${nameOf(boneIndex)}: ${kind}, ${reason}, on ${ridesOn}`),
+    ...spares.map(
+      ({ boneIndex, kind, reason, ridesOn }) => `spare ${nameOf(boneIndex)}: ${kind}, ${reason}, on ${ridesOn}`,
+    ),
     `root ${match.rootBone}, partners ${match.partners.join(' ')}`,
     ...scoresOf(rig),
     '',
@@ -36,18 +40,29 @@ function recordOf(rig: Rig, match: Match): string {
 /** Scores before they become confidences, which hide all but close calls. */
 function scoresOf(rig: Rig): string[] {
   const { hypotheses, legs, arms } = searchBody(createContext(rig, shippedDialect()));
-  const limb = ({ kind, bones, score, length }: Limb) => `${kind} ${bones.join(' ')}: ${three(score)}, length ${three(length)}`;
+  const limb = ({ kind, bones, score, length }: Limb) =>
+    `${kind} ${bones.join(' ')}: ${three(score)}, length ${three(length)}`;
   return [
     ...[legs, arms].flatMap((limbs) => limbs.filter((_, at) => at % 6 === 0).map(limb)),
-    ...hypotheses.filter((_, at) => at % 25 === 0).map(({ score, jointScore, trunk }) =>
-      `body ${three(score)}, together ${three(jointScore)}, trunk ${three(trunk.score)}: ${trunk.hips} | ${trunk.spineRun.join(' ')} | ${trunk.neckRun.join(' ')} | ${trunk.head}, chest ${trunk.chest} ${three(trunk.chestCertainty)}`),
+    ...hypotheses
+      .filter((_, at) => at % 25 === 0)
+      .map(
+        ({ score, jointScore, trunk }) =>
+          `body ${three(score)}, together ${three(jointScore)}, trunk ${three(trunk.score)}: ${trunk.hips} | ${trunk.spineRun.join(' ')} | ${trunk.neckRun.join(' ')} | ${trunk.head}, chest ${trunk.chest} ${three(trunk.chestCertainty)}`,
+      ),
   ];
 }
 
 const topologies = [...TUNING_TOPOLOGIES, ...ODD_TOPOLOGIES];
 const rigs: [name: string, rig: Rig][] = [
-  ...topologies.flatMap((topology, at) => TUNING_HABITS.filter(({ id }, habit) => id === 'opaque' || habit === at % TUNING_HABITS.length).map((habit): [string, Rig] =>
-    [`${topology.name}-${habit.id}`, makeBiped(new Random(4_000_000 + at), topology, habit).rig])),
+  ...topologies.flatMap((topology, at) =>
+    TUNING_HABITS.filter(({ id }, habit) => id === 'opaque' || habit === at % TUNING_HABITS.length).map(
+      (habit): [string, Rig] => [
+        `${topology.name}-${habit.id}`,
+        makeBiped(new Random(4_000_000 + at), topology, habit).rig,
+      ],
+    ),
+  ),
   ...Object.keys(CREATURES).map((kind): [string, Rig] => [kind.replaceAll(' ', '-'), makeCreature(kind, 3, false)]),
 ];
 

@@ -31,7 +31,12 @@ async function read(file: string): Promise<Read> {
   const { document, rig } = await readSource({ path: file, bytes }, []);
   const { scale, rotation } = runFirstPass(rig, QUAY).normalisation;
   const toBody = compose([0, 0, 0], rotation as Quat, [scale, scale, scale]);
-  return { document, rig, toBody, worlds: new Map(rig.bones.map((bone) => [bone.name, multiply(toBody, bone.restWorld)])) };
+  return {
+    document,
+    rig,
+    toBody,
+    worlds: new Map(rig.bones.map((bone) => [bone.name, multiply(toBody, bone.restWorld)])),
+  };
 }
 
 /** Place in millimetres -> weights by bone name, for every vertex. */
@@ -46,7 +51,11 @@ function weightsByPlace({ document, toBody }: Read): Map<string, Map<string, num
       const influences = readInfluences(primitive, names.length, 'test');
       const positions = primitive.getAttribute('POSITION');
       if (!influences || !positions) continue;
-      const matrices = skin.listJoints().map((joint, at) => multiply(toBody, multiply(worldOf(joint), inverse?.getElement(at, [] as number[]) ?? IDENTITY)));
+      const matrices = skin
+        .listJoints()
+        .map((joint, at) =>
+          multiply(toBody, multiply(worldOf(joint), inverse?.getElement(at, [] as number[]) ?? IDENTITY)),
+        );
       for (let vertex = 0; vertex < positions.getCount(); vertex++) {
         const [x, y, z] = positions.getElement(vertex, [] as number[]);
         const place = [0, 0, 0];
@@ -56,7 +65,13 @@ function weightsByPlace({ document, toBody }: Read): Map<string, Map<string, num
           if (influences.weights[at] <= 0) continue;
           const [joint, weight] = [influences.joints[at], influences.weights[at]];
           weights.set(names[joint], (weights.get(names[joint]) ?? 0) + weight);
-          for (let row = 0; row < 3; row++) place[row] += weight * (matrices[joint][row] * x + matrices[joint][4 + row] * y + matrices[joint][8 + row] * z + matrices[joint][12 + row]);
+          for (let row = 0; row < 3; row++)
+            place[row] +=
+              weight *
+              (matrices[joint][row] * x +
+                matrices[joint][4 + row] * y +
+                matrices[joint][8 + row] * z +
+                matrices[joint][12 + row]);
         }
         out.set(place.map((value) => Math.round(value * 2000)).join(' '), weights);
       }
@@ -66,7 +81,9 @@ function weightsByPlace({ document, toBody }: Read): Map<string, Map<string, num
 }
 
 let base: Read;
-beforeAll(async () => { base = await read('lamplighter.glb'); });
+beforeAll(async () => {
+  base = await read('lamplighter.glb');
+});
 
 describe.each(OTHERS)('%s is the same rig as the GLB', (file) => {
   it('in names, tree and rest worlds: 0.1 mm and 0.01 degrees', async () => {
@@ -74,11 +91,17 @@ describe.each(OTHERS)('%s is the same rig as the GLB', (file) => {
     expect([...other.worlds.keys()].sort()).toEqual([...base.worlds.keys()].sort());
     for (const bone of other.rig.bones) {
       const twin = base.rig.bones.find((candidate) => candidate.name === bone.name);
-      expect(bone.parent < 0 ? null : other.rig.bones[bone.parent].name).toBe(twin && twin.parent >= 0 ? base.rig.bones[twin.parent].name : null);
+      expect(bone.parent < 0 ? null : other.rig.bones[bone.parent].name).toBe(
+        twin && twin.parent >= 0 ? base.rig.bones[twin.parent].name : null,
+      );
       const [a, b] = [decompose(base.worlds.get(bone.name) as Mat4), decompose(other.worlds.get(bone.name) as Mat4)];
       expect(distance(a.translation, b.translation), bone.name).toBeLessThan(1e-4);
       expect(angleOf(times(a.rotation, conjugate(b.rotation))) * DEGREES, bone.name).toBeLessThan(0.01);
-      if (bone.bindWorld) expect(distance(decompose(multiply(other.toBody, bone.bindWorld)).translation, b.translation), `bind of ${bone.name}`).toBeLessThan(1e-4);
+      if (bone.bindWorld)
+        expect(
+          distance(decompose(multiply(other.toBody, bone.bindWorld)).translation, b.translation),
+          `bind of ${bone.name}`,
+        ).toBeLessThan(1e-4);
     }
   });
 
@@ -89,7 +112,8 @@ describe.each(OTHERS)('%s is the same rig as the GLB', (file) => {
       const twin = ours.get(place);
       if (!twin) continue;
       compared++;
-      for (const name of new Set([...weights.keys(), ...twin.keys()])) worst = Math.max(worst, Math.abs((weights.get(name) ?? 0) - (twin.get(name) ?? 0)));
+      for (const name of new Set([...weights.keys(), ...twin.keys()]))
+        worst = Math.max(worst, Math.abs((weights.get(name) ?? 0) - (twin.get(name) ?? 0)));
     }
     // Places are compared on a half-millimetre raster; some lie on its edges.
     expect(compared).toBeGreaterThan(ours.size * 0.9);
@@ -106,17 +130,29 @@ describe.each(OTHERS)('%s is the same rig as the GLB', (file) => {
       const changes = sampleClip(document.getRoot().listAnimations()[0], seconds);
       const worldAt = (node: Node): Mat4 => {
         const change = changes.get(node);
-        const local = compose(change?.translation ?? node.getTranslation(), change?.rotation ?? node.getRotation(), change?.scale ?? node.getScale());
+        const local = compose(
+          change?.translation ?? node.getTranslation(),
+          change?.rotation ?? node.getRotation(),
+          change?.scale ?? node.getScale(),
+        );
         const parent = node.getParentNode();
         return multiply(parent ? worldAt(parent) : toBody, local);
       };
-      return new Map(document.getRoot().listNodes().filter((node) => !node.getMesh()).map((node) => [node.getName(), worldAt(node)]));
+      return new Map(
+        document
+          .getRoot()
+          .listNodes()
+          .filter((node) => !node.getMesh())
+          .map((node) => [node.getName(), worldAt(node)]),
+      );
     };
     for (const seconds of [0, 0.4, 0.5, 1.1, 1.65, 2]) {
       const [ours, theirs] = [worldsAt(base, seconds), worldsAt(other, seconds)];
       for (const { name } of base.rig.bones) {
         const [a, b] = [decompose(ours.get(name) as Mat4), decompose(theirs.get(name) as Mat4)];
-        expect(angleOf(times(a.rotation, conjugate(b.rotation))) * DEGREES, `${name} at ${seconds} s`).toBeLessThan(0.1);
+        expect(angleOf(times(a.rotation, conjugate(b.rotation))) * DEGREES, `${name} at ${seconds} s`).toBeLessThan(
+          0.1,
+        );
         expect(distance(a.translation, b.translation), `${name} at ${seconds} s`).toBeLessThan(1e-3);
       }
     }

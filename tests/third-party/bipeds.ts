@@ -13,7 +13,7 @@ export interface Biped {
   readonly open: readonly number[];
 }
 
-export const BIPEDS: readonly Biped[] = (list as unknown as readonly Biped[]);
+export const BIPEDS: readonly Biped[] = list as unknown as readonly Biped[];
 
 /** @throws {Error} where the file is not the one that the truth was written for. */
 export async function readBiped({ file, sha256, convert }: Biped): Promise<Rig> {
@@ -24,4 +24,10 @@ export async function readBiped({ file, sha256, convert }: Biped): Promise<Rig> 
 }
 
 /** The rig with names that say nothing; a name that the reader gave to an end keeps saying so. */
-export const withoutNames = (rig: Rig): Rig => ({ ...rig, bones: rig.bones.map((bone) => ({ ...bone, name: bone.name.endsWith(' end') ? `q${bone.parent} end` : `q${bone.index}` })) });
+export const withoutNames = (rig: Rig): Rig => ({
+  ...rig,
+  bones: rig.bones.map((bone) => ({
+    ...bone,
+    name: bone.name.endsWith(' end') ? `q${bone.parent} end` : `q${bone.index}`,
+  })),
+});

@@ -42,7 +42,10 @@ export async function readModel(file: string): Promise<Outcome> {
   try {
     const main: SourceFile = { path: path.basename(file), bytes };
     const unpacked = unpackAll([main]);
-    const { rig } = await readSource(unpacked.length === 1 && unpacked[0] === main ? main : onlyModel(unpacked, file), [...unpacked, ...beside(file)]);
+    const { rig } = await readSource(unpacked.length === 1 && unpacked[0] === main ? main : onlyModel(unpacked, file), [
+      ...unpacked,
+      ...beside(file),
+    ]);
     return { ...base, milliseconds: performance.now() - start, result: { verdict: 'read', rig } };
   } catch (error) {
     const { code, message, place } = problemOf(error, file);
@@ -59,7 +62,9 @@ export async function readConverted(file: string): Promise<Outcome> {
     execFileSync('assimp', ['export', path.join(MODELS, file), target, '-fglb2'], { stdio: 'ignore' });
     const main: SourceFile = { path: 'converted.glb', bytes: new Uint8Array(readFileSync(target)) };
     const { rig } = await readSource(main, [main]);
-    const sha256 = createHash('sha256').update(readFileSync(path.join(MODELS, file))).digest('hex');
+    const sha256 = createHash('sha256')
+      .update(readFileSync(path.join(MODELS, file)))
+      .digest('hex');
     return { file, sha256, milliseconds: performance.now() - start, result: { verdict: 'read', rig } };
   } finally {
     rmSync(folder, { recursive: true, force: true });
@@ -76,5 +81,6 @@ function beside(file: string): SourceFile[] {
 }
 
 /** Bones that the file itself has: the tips that stand for end sites are ours to name. */
-export const ownBones = (rig: Rig): number => rig.bones.filter((bone) => !(rig.source.format === 'bvh' && bone.name.endsWith(' end'))).length;
+export const ownBones = (rig: Rig): number =>
+  rig.bones.filter((bone) => !(rig.source.format === 'bvh' && bone.name.endsWith(' end'))).length;
 export const movingBones = (rig: Rig): number => rig.bones.filter((bone) => bone.skinWeight > 0).length;

@@ -12,15 +12,23 @@ export function posesOf(file: string, rig: Rig, count: number): Rig[] {
   const scene = new Object3D().add(skeleton.bones[0]);
   const mixer = new AnimationMixer(skeleton.bones[0]);
   mixer.clipAction(clip).play();
-  const jointOf = new Map(skeleton.bones.map((joint) => [joint.name === 'ENDSITE' ? `${joint.parent?.name} end` : joint.name, joint]));
+  const jointOf = new Map(
+    skeleton.bones.map((joint) => [joint.name === 'ENDSITE' ? `${joint.parent?.name} end` : joint.name, joint]),
+  );
   return Array.from({ length: count }, (_, at) => {
     mixer.setTime((clip.duration * (at + 0.5)) / count);
     scene.updateMatrixWorld(true);
-    const posed = makeRig(rig.bones.map(({ name, parent }) => {
-      const joint = jointOf.get(name);
-      if (!joint) throw new Error(`three knows no joint ${name} in ${file}`);
-      return { name, parent: parent < 0 ? null : rig.bones[parent].name, position: new Vector3().setFromMatrixPosition(joint.matrixWorld).toArray() };
-    }));
+    const posed = makeRig(
+      rig.bones.map(({ name, parent }) => {
+        const joint = jointOf.get(name);
+        if (!joint) throw new Error(`three knows no joint ${name} in ${file}`);
+        return {
+          name,
+          parent: parent < 0 ? null : rig.bones[parent].name,
+          position: new Vector3().setFromMatrixPosition(joint.matrixWorld).toArray(),
+        };
+      }),
+    );
     return { ...posed, bones: posed.bones.map((bone) => ({ ...bone, nodeIndex: rig.bones[bone.index].nodeIndex })) };
   });
 }

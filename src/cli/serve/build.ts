@@ -49,7 +49,9 @@ function buildPages(root: string, say: (text: string) => void): Promise<void> {
     const end = () => void build.kill('SIGKILL');
     process.once('exit', end);
     let said = '';
-    build.stdout.on('data', (chunk: Buffer) => { said += chunk.toString(); });
+    build.stdout.on('data', (chunk: Buffer) => {
+      said += chunk.toString();
+    });
     build.once('error', reject);
     build.once('close', (code) => {
       process.off('exit', end);

@@ -35,22 +35,30 @@ export function keepWeb({ root, entries, data, onReady, say }: WebOptions): Kept
   let current: ChildProcess | null = null;
   let isStopping = false;
   let known: DatabaseStatus | null = null;
-  const send = () => { if (current?.connected) current.send({ databaseStatus: known }, () => undefined); };
+  const send = () => {
+    if (current?.connected) current.send({ databaseStatus: known }, () => undefined);
+  };
 
   const run = async (): Promise<string> => {
     const backOff = new BackOff();
     let failures = 0;
     while (!isStopping) {
       const started = Date.now();
-      const child = spawn('setpriv', ['--pdeathsig=KILL', process.execPath, path.join(entries, 'web.mjs'), folderArgument(data, 'web')], {
-        cwd: root,
-        stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
-        detached: true,
-        env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' },
-      });
+      const child = spawn(
+        'setpriv',
+        ['--pdeathsig=KILL', process.execPath, path.join(entries, 'web.mjs'), folderArgument(data, 'web')],
+        {
+          cwd: root,
+          stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
+          detached: true,
+          env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' },
+        },
+      );
       current = child;
       const ended = new Promise<string>((resolve) => {
-        child.once('exit', (code, signal) => resolve(signal ?? (code === CANNOT_LISTEN ? PORT_TAKEN : `exit code ${code}`)));
+        child.once('exit', (code, signal) =>
+          resolve(signal ?? (code === CANNOT_LISTEN ? PORT_TAKEN : `exit code ${code}`)),
+        );
         child.once('error', (error) => resolve(error.message));
       });
       if (child.pid) await rememberProcess(data, child.pid, 'web');
@@ -65,7 +73,8 @@ export function keepWeb({ root, entries, data, onReady, say }: WebOptions): Kept
       if (isStopping) break;
       log().error({ why }, 'the web server ended');
       if (why === PORT_TAKEN) return `${why}.`;
-      if (failures >= MOST_FAILURES) return `The web server ended ${failures} times in a row (${why}); the log says why.`;
+      if (failures >= MOST_FAILURES)
+        return `The web server ended ${failures} times in a row (${why}); the log says why.`;
       say(`the web server ended (${why}); starting it again`);
       await wait(backOff.next(Date.now() - started));
     }
@@ -82,7 +91,8 @@ export function keepWeb({ root, entries, data, onReady, say }: WebOptions): Kept
     stop: async () => {
       isStopping = true;
       const child = current;
-      if (child?.pid) await terminate(child.pid, () => child.exitCode === null && child.signalCode === null, PATIENCE_MS);
+      if (child?.pid)
+        await terminate(child.pid, () => child.exitCode === null && child.signalCode === null, PATIENCE_MS);
       await forgetProcess(data, 'web');
     },
   };

@@ -33,7 +33,9 @@ export async function waitForLock(purpose: string, subject: string, onWait: () =
 
 function listens(server: Server, path: string): Promise<boolean> {
   return new Promise((resolve, reject) => {
-    server.once('error', (error: NodeJS.ErrnoException) => (error.code === 'EADDRINUSE' ? resolve(false) : reject(error)));
+    server.once('error', (error: NodeJS.ErrnoException) =>
+      error.code === 'EADDRINUSE' ? resolve(false) : reject(error),
+    );
     server.listen(path, () => resolve(true));
   });
 }

@@ -44,7 +44,10 @@ export function readOptions(args: readonly string[], environment: NodeJS.Process
   }
   const { YARVO_HOSTS: hosts, YARVO_PASSWORD: password } = access.data;
   if (!isLoopback(values.host) && password === undefined) {
-    throw new StartError(`--host ${values.host} opens Yarvo to other machines: set YARVO_PASSWORD to a password of at least 10 characters first.`, 2);
+    throw new StartError(
+      `--host ${values.host} opens Yarvo to other machines: set YARVO_PASSWORD to a password of at least 10 characters first.`,
+      2,
+    );
   }
   return {
     port,

@@ -35,7 +35,12 @@ export async function prepareFolder(options: ServeOptions, say: (text: string) =
     await assertRoom(data, options.isFresh);
     if (options.isFresh) await rm(data, { recursive: true, force: true });
     await assertWritable(data);
-    return { release: () => { lock.release(); portLock.release(); } };
+    return {
+      release: () => {
+        lock.release();
+        portLock.release();
+      },
+    };
   } catch (error) {
     lock.release();
     portLock?.release();
@@ -53,10 +58,14 @@ function realPathOf(folder: string): string {
 async function assertOurs({ data, isFresh }: ServeOptions): Promise<void> {
   if (!isFresh || !existsSync(data)) return;
   const isOurs = existsSync(path.join(data, MARKER)) || (await readdir(data)).length === 0;
-  if (!isOurs) throw new StartError(`--fresh: ${data} was not made by Yarvo, so it is left alone. Remove it by hand or name another folder.`);
+  if (!isOurs)
+    throw new StartError(
+      `--fresh: ${data} was not made by Yarvo, so it is left alone. Remove it by hand or name another folder.`,
+    );
 }
 
-const portInUse = (port: number): string => `Port ${port} is in use by another program. End it, or name another port with --port.`;
+const portInUse = (port: number): string =>
+  `Port ${port} is in use by another program. End it, or name another port with --port.`;
 
 function assertPortFree({ port, host }: ServeOptions): Promise<void> {
   return new Promise((resolve, reject) => {
@@ -82,12 +91,15 @@ async function assertRoom(data: string, isFresh: boolean): Promise<void> {
   const free = bavail * bsize;
   if (free >= wanted) return;
   const megabytes = (bytes: number) => Math.floor(bytes / MEGABYTE);
-  throw new StartError(`The disk with ${data} has ${megabytes(free)} MB left and Yarvo needs ${megabytes(wanted)} MB. Make room on it, or name another folder with --data.`);
+  throw new StartError(
+    `The disk with ${data} has ${megabytes(free)} MB left and Yarvo needs ${megabytes(wanted)} MB. Make room on it, or name another folder with --data.`,
+  );
 }
 
 async function assertWritable(data: string): Promise<void> {
   await mkdir(data, { recursive: true }).catch((error: NodeJS.ErrnoException) => {
-    if (error.code === 'EEXIST' || error.code === 'ENOTDIR') throw new StartError(`${data} is not a folder. Name another one with --data.`);
+    if (error.code === 'EEXIST' || error.code === 'ENOTDIR')
+      throw new StartError(`${data} is not a folder. Name another one with --data.`);
     throw error;
   });
   await writeFile(path.join(data, MARKER), 'Yarvo keeps its database here.\n');

@@ -4,7 +4,12 @@ import type { Definition } from '../definition/definition';
 import { roleBonesOf, type FitState } from '../fit/fit';
 import { matchBones, type MatchOptions } from '../match/match-bones';
 import type { Match } from '../match/match-types';
-import { axisVector, computeNormalisation, type Normalisation, type NormalisationOverrides } from '../normalise/normalise';
+import {
+  axisVector,
+  computeNormalisation,
+  type Normalisation,
+  type NormalisationOverrides,
+} from '../normalise/normalise';
 import { classifyPosture, type PostureSummary } from '../posture/classify-posture';
 import { measurePosture, type PostureMeasure } from '../posture/measure-posture';
 import type { EngineProfile } from '../profile/profile';
@@ -18,7 +23,12 @@ export interface FirstPass {
 }
 
 /** @param overrides unit and axes where a person set them. */
-export function runFirstPass(rig: Rig, definition: Definition, options: MatchOptions = {}, overrides?: NormalisationOverrides): FirstPass {
+export function runFirstPass(
+  rig: Rig,
+  definition: Definition,
+  options: MatchOptions = {},
+  overrides?: NormalisationOverrides,
+): FirstPass {
   const facing = overrides?.facing ? axisVector(overrides.facing) : undefined;
   const match = matchBones(rig, definition, facing ? { ...options, facing } : options);
   return { match, normalisation: computeNormalisation(rig, match.frame, overrides, match.creature.isHumanoid) };

@@ -9,7 +9,11 @@ import type { Rig } from '../rig/rig';
 import { assessFit, type FirstPass } from './assess';
 import { initialFit } from '../fit/fit';
 
-const Candidate = z.strictObject({ bone: z.string(), boneIndex: z.int().nonnegative(), confidence: z.number().min(0).max(1) });
+const Candidate = z.strictObject({
+  bone: z.string(),
+  boneIndex: z.int().nonnegative(),
+  confidence: z.number().min(0).max(1),
+});
 
 /** One line of `yarvo inspect --json`. `bone` is the file's own name, `boneIndex` the node's index in the file. */
 export const InspectionSchema = z.strictObject({
@@ -24,12 +28,21 @@ export const InspectionSchema = z.strictObject({
     facing: z.string(),
     bones: z.int().nonnegative(),
   }),
-  lines: z.array(z.strictObject({ line: z.string(), bones: z.array(z.string()), anchors: z.record(z.string(), z.int().nonnegative()) })),
-  assignments: z.record(z.string(), Candidate.extend({
-    state: z.enum(['proposed', 'doubtful']),
-    evidence: z.array(z.string()),
-    runnersUp: z.array(Candidate),
-  })),
+  lines: z.array(
+    z.strictObject({
+      line: z.string(),
+      bones: z.array(z.string()),
+      anchors: z.record(z.string(), z.int().nonnegative()),
+    }),
+  ),
+  assignments: z.record(
+    z.string(),
+    Candidate.extend({
+      state: z.enum(['proposed', 'doubtful']),
+      evidence: z.array(z.string()),
+      runnersUp: z.array(Candidate),
+    }),
+  ),
   spares: z.array(z.strictObject({ bone: z.string(), boneIndex: z.int().nonnegative(), kind: z.enum(SPARE_KINDS) })),
   posture: z.strictObject({
     class: z.enum(['T', 'A', 'other']),
@@ -56,30 +69,59 @@ export function buildInspection(
   ms: Inspection['ms'],
 ): Inspection {
   const { match, normalisation } = first;
-  const { measure, summary, findings } = assessFit({ rig, fit: initialFit(match, definition), definition, profile, ...first });
+  const { measure, summary, findings } = assessFit({
+    rig,
+    fit: initialFit(match, definition),
+    definition,
+    profile,
+    ...first,
+  });
   const name = (bone: number) => rig.bones[bone].name;
   const node = (bone: number) => rig.bones[bone].nodeIndex;
   return {
     file,
     kind: rig.kind,
     humanoid: { verdict: match.creature.isHumanoid, reasons: [...match.creature.reasons] },
-    source: { format: rig.source.format, unit: normalisation.scale, up: normalisation.up, facing: normalisation.facing, bones: rig.bones.length },
+    source: {
+      format: rig.source.format,
+      unit: normalisation.scale,
+      up: normalisation.up,
+      facing: normalisation.facing,
+      bones: rig.bones.length,
+    },
     lines: match.lines.map((line) => ({ line: line.lineId, bones: line.bones.map(name), anchors: line.anchors })),
     assignments: Object.fromEntries(
-      Object.values(match.assignments).map((found) => [found.role, {
-        bone: name(found.boneIndex),
-        boneIndex: node(found.boneIndex),
-        confidence: round(found.confidence),
-        state: found.state,
-        evidence: found.evidence,
-        runnersUp: found.runnersUp.map((runner) => ({ bone: name(runner.boneIndex), boneIndex: node(runner.boneIndex), confidence: round(runner.confidence) })),
-      }]),
+      Object.values(match.assignments).map((found) => [
+        found.role,
+        {
+          bone: name(found.boneIndex),
+          boneIndex: node(found.boneIndex),
+          confidence: round(found.confidence),
+          state: found.state,
+          evidence: found.evidence,
+          runnersUp: found.runnersUp.map((runner) => ({
+            bone: name(runner.boneIndex),
+            boneIndex: node(runner.boneIndex),
+            confidence: round(runner.confidence),
+          })),
+        },
+      ]),
     ),
-    spares: match.spares.map((spare) => ({ bone: name(spare.boneIndex), boneIndex: node(spare.boneIndex), kind: spare.kind })),
+    spares: match.spares.map((spare) => ({
+      bone: name(spare.boneIndex),
+      boneIndex: node(spare.boneIndex),
+      kind: spare.kind,
+    })),
     posture: {
       class: summary.class,
-      deviationsDeg: Object.fromEntries(measure.deviations.map((deviation) => [deviation.role, toDegrees(deviation.deviationRad)])),
-      rollsDeg: Object.fromEntries(measure.deviations.flatMap((deviation) => (deviation.rollRad === null ? [] : [[deviation.role, toDegrees(deviation.rollRad)]]))),
+      deviationsDeg: Object.fromEntries(
+        measure.deviations.map((deviation) => [deviation.role, toDegrees(deviation.deviationRad)]),
+      ),
+      rollsDeg: Object.fromEntries(
+        measure.deviations.flatMap((deviation) =>
+          deviation.rollRad === null ? [] : [[deviation.role, toDegrees(deviation.rollRad)]],
+        ),
+      ),
     },
     findings: [...findings],
     ms,

@@ -136,8 +136,17 @@ export interface IntakeOutcome {
 export interface JoinProposal {
   readonly bodyId: string;
   readonly bodyName: string;
-  readonly parts: readonly { readonly id: string; readonly name: string; readonly shared: number; readonly total: number }[];
+  readonly parts: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly shared: number;
+    readonly total: number;
+  }[];
 }
 
 /** The parts of an assessment that travel to the interface. */
-export const assessmentView = ({ measure, summary, findings }: Assessment) => ({ deviations: measure.deviations, posture: summary, findings });
+export const assessmentView = ({ measure, summary, findings }: Assessment) => ({
+  deviations: measure.deviations,
+  posture: summary,
+  findings,
+});

@@ -13,9 +13,16 @@ export const checkBoneNames: Check = (input) => {
     findings.push({
       check: 'bone-names',
       severity: 'caution',
-      sentence: illegal.length > 0
-        ? `${illegal.length} spare ${illegal.length === 1 ? 'bone has a name' : 'bones have names'} the engine refuses: ${listNames(illegal.map((bone) => bone.name), 3)}.`
-        : `${renamed.length} spare bones share their name with another bone: ${listNames(renamed.map((bone) => bone.name), 3)}.`,
+      sentence:
+        illegal.length > 0
+          ? `${illegal.length} spare ${illegal.length === 1 ? 'bone has a name' : 'bones have names'} the engine refuses: ${listNames(
+              illegal.map((bone) => bone.name),
+              3,
+            )}.`
+          : `${renamed.length} spare bones share their name with another bone: ${listNames(
+              renamed.map((bone) => bone.name),
+              3,
+            )}.`,
       measured: `${renamed.length} names`,
       allowed: `${profile.names.allowedInWords}, at most ${profile.names.maxLength}, unique whatever the case`,
       why: 'Duplicate or illegal bone names break the import.',

@@ -19,7 +19,10 @@ export const checkBoneScale: Check = ({ rig, profile, fit }) => {
     findings.push({
       check: 'bone-scale',
       severity: bad.some((entry) => mapped.has(entry.index)) ? ('blocker' as const) : ('caution' as const),
-      sentence: `${listNames(bad.map((entry) => entry.name), 3)} ${bad.length === 1 ? 'has' : 'have'} an uneven, negative or zero scale.`,
+      sentence: `${listNames(
+        bad.map((entry) => entry.name),
+        3,
+      )} ${bad.length === 1 ? 'has' : 'have'} an uneven, negative or zero scale.`,
       measured: bad[0].scale,
       allowed: 'one positive scale for all axes',
       why: 'Rotations below an uneven scale shear the mesh.',

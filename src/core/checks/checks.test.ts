@@ -10,17 +10,24 @@ import { lamplighter } from '../../../demo/cast/lamplighter';
 import { netMender } from '../../../demo/cast/net-mender';
 import { writeFigure, type Figure } from '../../../demo/figure/write-figure';
 
-interface Subject extends FirstPass { rig: Rig; fit: FitState }
+interface Subject extends FirstPass {
+  rig: Rig;
+  fit: FitState;
+}
 const load = async (figure: Figure): Promise<Subject> => {
   const { rig } = await readGlb(await writeFigure(figure), 'test');
   const first = runFirstPass(rig, QUAY);
   return { rig, ...first, fit: initialFit(first.match, QUAY) };
 };
-const findings = (subject: Subject, change: Partial<Subject> = {}) => assessFit({ ...subject, ...change, definition: QUAY, profile: TIDEWATER }).findings;
-const named = (subject: Subject, check: string, change?: Partial<Subject>) => findings(subject, change).filter((finding) => finding.check === check);
+const findings = (subject: Subject, change: Partial<Subject> = {}) =>
+  assessFit({ ...subject, ...change, definition: QUAY, profile: TIDEWATER }).findings;
+const named = (subject: Subject, check: string, change?: Partial<Subject>) =>
+  findings(subject, change).filter((finding) => finding.check === check);
 
 let tidy: Subject;
-beforeAll(async () => { tidy = await load(lamplighter()); });
+beforeAll(async () => {
+  tidy = await load(lamplighter());
+});
 
 describe('checks', () => {
   it('find nothing but a note on the tidy character', () => {
@@ -43,21 +50,39 @@ describe('checks', () => {
 
   it('miss a root where the hips lead, and plan to add one', async () => {
     const rootless = await load(netMender());
-    expect(named(rootless, 'root-bone')[0]).toMatchObject({ severity: 'caution', sentence: 'There is no root bone above the hips.' });
+    expect(named(rootless, 'root-bone')[0]).toMatchObject({
+      severity: 'caution',
+      sentence: 'There is no root bone above the hips.',
+    });
     expect(planNames({ ...rootless, definition: QUAY, profile: TIDEWATER }).addsRoot).toBe(true);
     expect(planNames({ ...tidy, definition: QUAY, profile: TIDEWATER }).addsRoot).toBe(false);
   });
 
   it('measure an uneven and a uniform scale differently', () => {
-    const scaled = (matrix: (world: readonly number[]) => number[]) => ({ ...tidy.rig, bones: tidy.rig.bones.map((bone, at) => (at === 3 ? { ...bone, restWorld: matrix(bone.restWorld) } : bone)) });
-    const stretch = (x: number, y: number) => (world: readonly number[]) => world.map((value, at) => (at < 3 ? value * x : at >= 4 && at < 7 ? value * y : at >= 8 && at < 11 ? value * y : value));
-    expect(named(tidy, 'bone-scale', { rig: scaled(stretch(2, 1)) })[0]).toMatchObject({ severity: 'blocker', boneIndices: [3] });
+    const scaled = (matrix: (world: readonly number[]) => number[]) => ({
+      ...tidy.rig,
+      bones: tidy.rig.bones.map((bone, at) => (at === 3 ? { ...bone, restWorld: matrix(bone.restWorld) } : bone)),
+    });
+    const stretch = (x: number, y: number) => (world: readonly number[]) =>
+      world.map((value, at) =>
+        at < 3 ? value * x : at >= 4 && at < 7 ? value * y : at >= 8 && at < 11 ? value * y : value,
+      );
+    expect(named(tidy, 'bone-scale', { rig: scaled(stretch(2, 1)) })[0]).toMatchObject({
+      severity: 'blocker',
+      boneIndices: [3],
+    });
     expect(named(tidy, 'bone-scale', { rig: scaled(stretch(2, 2)) })[0]).toMatchObject({ severity: 'note' });
   });
 
   it('refuse names the engine cannot take, and names that differ only by case', () => {
-    const rename = (names: Record<number, string>) => ({ ...tidy.rig, bones: tidy.rig.bones.map((bone) => ({ ...bone, name: names[bone.index] ?? bone.name })) });
-    const spareFit = { ...tidy.fit, assignments: Object.fromEntries(Object.entries(tidy.fit.assignments).filter(([role]) => !/Toes/.test(role))) };
+    const rename = (names: Record<number, string>) => ({
+      ...tidy.rig,
+      bones: tidy.rig.bones.map((bone) => ({ ...bone, name: names[bone.index] ?? bone.name })),
+    });
+    const spareFit = {
+      ...tidy.fit,
+      assignments: Object.fromEntries(Object.entries(tidy.fit.assignments).filter(([role]) => !/Toes/.test(role))),
+    };
     const toes = ['leftToes', 'rightToes'].map((role) => tidy.match.assignments[role].boneIndex);
     const change = { fit: spareFit, rig: rename({ [toes[0]]: 'Flap 1', [toes[1]]: 'flap_1' }) };
     expect(named(tidy, 'bone-names', change)[0].boneIndices).toEqual(toes.sort((a, b) => a - b));

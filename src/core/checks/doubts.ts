@@ -3,12 +3,17 @@ import { labelOf, listNames, type Check } from './finding';
 /** Roles whose bone nobody has confirmed though the first pass was in doubt, and figures that are no humanoids. */
 export const checkDoubts: Check = (input) => {
   const findings = [];
-  const doubtful = Object.entries(input.fit.assignments).filter(([, assignment]) => assignment.state === 'doubtful').map(([role]) => role);
+  const doubtful = Object.entries(input.fit.assignments)
+    .filter(([, assignment]) => assignment.state === 'doubtful')
+    .map(([role]) => role);
   if (doubtful.length > 0) {
     findings.push({
       check: 'doubts',
       severity: 'caution' as const,
-      sentence: `${doubtful.length} ${doubtful.length === 1 ? 'role is' : 'roles are'} still doubtful: ${listNames(doubtful.map((role) => labelOf(input, role)), 3)}.`,
+      sentence: `${doubtful.length} ${doubtful.length === 1 ? 'role is' : 'roles are'} still doubtful: ${listNames(
+        doubtful.map((role) => labelOf(input, role)),
+        3,
+      )}.`,
       measured: `${doubtful.length} doubtful`,
       allowed: 'none',
       why: 'A wrong bone in a role shows only in motion.',

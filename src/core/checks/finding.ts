@@ -44,6 +44,7 @@ export const labelOf = (input: CheckInput, role: string): string =>
 
 /** "a, b, c and 4 more". */
 export function listNames(names: readonly string[], most = 4): string {
-  if (names.length <= most) return names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}` : (names[0] ?? '');
+  if (names.length <= most)
+    return names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}` : (names[0] ?? '');
   return `${names.slice(0, most).join(', ')} and ${names.length - most} more`;
 }

@@ -9,15 +9,17 @@ export const checkReferencePose: Check = (input) => {
     .sort((a, b) => b.deviationRad - b.toleranceRad - (a.deviationRad - a.toleranceRad));
   if (outside.length === 0) return [];
   const worst = outside[0];
-  return [{
-    check: 'reference-pose',
-    severity: 'blocker',
-    sentence: `${outside.length} ${outside.length === 1 ? 'segment is' : 'segments are'} off the ${input.definition.pose}-pose; worst: ${labelOf(input, worst.role).toLowerCase()} by ${degrees(worst.deviationRad)}.`,
-    measured: degrees(worst.deviationRad),
-    allowed: `within ${degrees(worst.toleranceRad)}`,
-    why: 'Motion is carried over relative to the reference pose; an error there is in every frame.',
-    remedy: 'On Posture, align all.',
-    boneIndices: outside.map((deviation) => deviation.boneIndex),
-    roles: outside.map((deviation) => deviation.role),
-  }];
+  return [
+    {
+      check: 'reference-pose',
+      severity: 'blocker',
+      sentence: `${outside.length} ${outside.length === 1 ? 'segment is' : 'segments are'} off the ${input.definition.pose}-pose; worst: ${labelOf(input, worst.role).toLowerCase()} by ${degrees(worst.deviationRad)}.`,
+      measured: degrees(worst.deviationRad),
+      allowed: `within ${degrees(worst.toleranceRad)}`,
+      why: 'Motion is carried over relative to the reference pose; an error there is in every frame.',
+      remedy: 'On Posture, align all.',
+      boneIndices: outside.map((deviation) => deviation.boneIndex),
+      roles: outside.map((deviation) => deviation.role),
+    },
+  ];
 };

@@ -14,7 +14,7 @@ export const checkRequiredRoles: Check = (input) => {
       sentence: `${listNames(required.map((role) => labelOf(input, role)))} ${required.length === 1 ? 'has' : 'have'} no bone.`,
       measured: `${requiredCount - required.length} of ${requiredCount} required roles`,
       allowed: `all ${requiredCount}`,
-      why: 'The studio\'s animation moves these roles; without a bone the limb stays still.',
+      why: "The studio's animation moves these roles; without a bone the limb stays still.",
       remedy: 'On Match, pick the role and then its bone.',
       boneIndices: [],
       roles: required,
@@ -24,7 +24,10 @@ export const checkRequiredRoles: Check = (input) => {
     findings.push({
       check: 'required-roles',
       severity: 'note' as const,
-      sentence: `${optional.length} optional ${optional.length === 1 ? 'role has' : 'roles have'} no bone: ${listNames(optional.map((role) => labelOf(input, role)), 3)}.`,
+      sentence: `${optional.length} optional ${optional.length === 1 ? 'role has' : 'roles have'} no bone: ${listNames(
+        optional.map((role) => labelOf(input, role)),
+        3,
+      )}.`,
       measured: `${optional.length} vacant`,
       allowed: 'any number',
       why: 'Animation of these roles is dropped on this character.',

@@ -7,16 +7,39 @@ export const checkRootBone: Check = (input) => {
   const hips = input.fit.assignments.hips?.boneIndex;
   if (hips === undefined) return [];
   const root = topBoneAbove(parentsOf(input.rig), hips);
-  if (root === null) return [finding(input, [hips], 'There is no root bone above the hips.', 'the hips lead the skeleton', 'a root above the hips')];
+  if (root === null)
+    return [
+      finding(
+        input,
+        [hips],
+        'There is no root bone above the hips.',
+        'the hips lead the skeleton',
+        'a root above the hips',
+      ),
+    ];
   const away = distanceFromOrigin(input.rig, root, input.normalisation);
   if (away <= input.profile.rootOffsetMetres) return [];
   const name = input.rig.bones[root].name;
-  return [finding(input, [root], `The top bone ${name} stands ${centimetres(away)} from the floor origin.`, centimetres(away), `within ${centimetres(input.profile.rootOffsetMetres)}`)];
+  return [
+    finding(
+      input,
+      [root],
+      `The top bone ${name} stands ${centimetres(away)} from the floor origin.`,
+      centimetres(away),
+      `within ${centimetres(input.profile.rootOffsetMetres)}`,
+    ),
+  ];
 };
 
 const centimetres = (metres: number): string => `${(metres * 100).toFixed(1)} cm`;
 
-function finding(input: CheckInput, boneIndices: number[], sentence: string, measured: string, allowed: string): Finding {
+function finding(
+  input: CheckInput,
+  boneIndices: number[],
+  sentence: string,
+  measured: string,
+  allowed: string,
+): Finding {
   return {
     check: 'root-bone',
     severity: 'caution',

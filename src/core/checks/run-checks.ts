@@ -29,4 +29,5 @@ export function runChecks(input: CheckInput): Finding[] {
     .map(({ finding }) => finding);
 }
 
-export const countBlockers = (findings: readonly Finding[]): number => findings.filter((finding) => finding.severity === 'blocker').length;
+export const countBlockers = (findings: readonly Finding[]): number =>
+  findings.filter((finding) => finding.severity === 'blocker').length;

@@ -30,6 +30,7 @@ export const checkTreeOrder: Check = (input) => {
 };
 
 function nearestMapped(input: CheckInput, role: string): string | null {
-  for (let at = roleOf(input.definition, role).parent; at; at = roleOf(input.definition, at).parent) if (at in input.fit.assignments) return at;
+  for (let at = roleOf(input.definition, role).parent; at; at = roleOf(input.definition, at).parent)
+    if (at in input.fit.assignments) return at;
   return null;
 }

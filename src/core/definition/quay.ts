@@ -58,14 +58,38 @@ const PART_REFERENCES: Record<string, Reference> = {
 
 /** The thumb points forward, out and a little down, so that it never crosses the palm. */
 const THUMB_DIRECTION = normalise([0.72, -0.12, 0.68]) as Vec3;
-const FINGER_REFERENCE: Reference = { direction: [1, 0, 0], hinge: [0, 0, -1], alignment: 'align', toleranceRad: 20 * DEGREE };
-const THUMB_REFERENCE: Reference = { ...FINGER_REFERENCE, direction: THUMB_DIRECTION, hinge: [0, 1, 0], toleranceRad: 35 * DEGREE };
+const FINGER_REFERENCE: Reference = {
+  direction: [1, 0, 0],
+  hinge: [0, 0, -1],
+  alignment: 'align',
+  toleranceRad: 20 * DEGREE,
+};
+const THUMB_REFERENCE: Reference = {
+  ...FINGER_REFERENCE,
+  direction: THUMB_DIRECTION,
+  hinge: [0, 1, 0],
+  toleranceRad: 35 * DEGREE,
+};
 
-const CENTRE: { id: string; label: string; required: boolean; parent: string | null; exportName: string; line: string }[] = [
+const CENTRE: {
+  id: string;
+  label: string;
+  required: boolean;
+  parent: string | null;
+  exportName: string;
+  line: string;
+}[] = [
   { id: 'hips', label: 'Hips', required: true, parent: null, exportName: 'quay_hips', line: 'trunk' },
   { id: 'spine', label: 'Spine', required: true, parent: 'hips', exportName: 'quay_back_1', line: 'trunk' },
   { id: 'chest', label: 'Chest', required: false, parent: 'spine', exportName: 'quay_back_2', line: 'trunk' },
-  { id: 'upperChest', label: 'Upper chest', required: false, parent: 'chest', exportName: 'quay_back_3', line: 'trunk' },
+  {
+    id: 'upperChest',
+    label: 'Upper chest',
+    required: false,
+    parent: 'chest',
+    exportName: 'quay_back_3',
+    line: 'trunk',
+  },
   { id: 'neck', label: 'Neck', required: false, parent: 'upperChest', exportName: 'quay_neck', line: 'neckHead' },
   { id: 'head', label: 'Head', required: true, parent: 'neck', exportName: 'quay_head', line: 'neckHead' },
   { id: 'jaw', label: 'Jaw', required: false, parent: 'head', exportName: 'quay_jaw', line: 'jaw' },
@@ -111,7 +135,11 @@ function digitRoleList(side: Side, digit: Digit): Role[] {
 }
 
 function buildQuay(): Definition {
-  const roles: Role[] = CENTRE.map((centre) => ({ ...centre, side: 'centre' as const, ...(centre.id === 'jaw' ? UNSTATED : UPRIGHT) }));
+  const roles: Role[] = CENTRE.map((centre) => ({
+    ...centre,
+    side: 'centre' as const,
+    ...(centre.id === 'jaw' ? UNSTATED : UPRIGHT),
+  }));
   const lines: Line[] = [
     { id: 'trunk', label: 'Trunk', roles: ['hips', 'spine', 'chest', 'upperChest'], maxBones: 9 },
     { id: 'neckHead', label: 'Neck and head', roles: ['neck', 'head'], maxBones: 5 },
@@ -119,17 +147,42 @@ function buildQuay(): Definition {
   ];
   for (const side of SIDES) {
     const name = capitalise(side);
-    roles.push({ id: `${side}Eye`, label: `${name} eye`, required: false, parent: 'head', side, line: `${side}Eye`, exportName: `quay_eye_${side}`, ...UNSTATED });
+    roles.push({
+      id: `${side}Eye`,
+      label: `${name} eye`,
+      required: false,
+      parent: 'head',
+      side,
+      line: `${side}Eye`,
+      exportName: `quay_eye_${side}`,
+      ...UNSTATED,
+    });
     lines.push({ id: `${side}Eye`, label: `${name} eye`, roles: [`${side}Eye`], maxBones: 1 });
-    roles.push(...limbRoles(side, `${side}Leg`, LEG_PARTS, 'hips'), ...limbRoles(side, `${side}Arm`, ARM_PARTS, 'upperChest'));
+    roles.push(
+      ...limbRoles(side, `${side}Leg`, LEG_PARTS, 'hips'),
+      ...limbRoles(side, `${side}Arm`, ARM_PARTS, 'upperChest'),
+    );
     lines.push({ id: `${side}Leg`, label: `${name} leg`, roles: LEG_PARTS.map((part) => side + part), maxBones: 4 });
     lines.push({ id: `${side}Arm`, label: `${name} arm`, roles: ARM_PARTS.map((part) => side + part), maxBones: 4 });
     for (const digit of DIGITS) {
       roles.push(...digitRoleList(side, digit));
-      lines.push({ id: `${side}${digit}`, label: `${name} ${digit.toLowerCase()}`, roles: digitRoles(side, digit), maxBones: 3 });
+      lines.push({
+        id: `${side}${digit}`,
+        label: `${name} ${digit.toLowerCase()}`,
+        roles: digitRoles(side, digit),
+        maxBones: 3,
+      });
     }
   }
-  return { id: 'quay', label: 'Quay', version: 2, root: { exportName: 'quay_root', required: true }, pose: 'T', roles, lines };
+  return {
+    id: 'quay',
+    label: 'Quay',
+    version: 2,
+    root: { exportName: 'quay_root', required: true },
+    pose: 'T',
+    roles,
+    lines,
+  };
 }
 
 /** The studio's shipped humanoid definition: VRM 1.0 role set, T-pose. */

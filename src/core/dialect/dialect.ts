@@ -63,8 +63,14 @@ export function shippedDialect(): Dialect {
 }
 
 /** The dialect with a rig's own side marks in place of those it knows; separators around a mark do not count. */
-export function withSideMarks(dialect: Dialect, marks: { readonly left: string; readonly right: string } | null): Dialect {
+export function withSideMarks(
+  dialect: Dialect,
+  marks: { readonly left: string; readonly right: string } | null,
+): Dialect {
   if (!marks) return dialect;
-  const plain = (mark: string) => tokenise(mark).map((token) => token.text).join('') || foldText(mark);
+  const plain = (mark: string) =>
+    tokenise(mark)
+      .map((token) => token.text)
+      .join('') || foldText(mark);
   return { ...dialect, left: new Set([plain(marks.left)]), right: new Set([plain(marks.right)]), letterPairs: [] };
 }

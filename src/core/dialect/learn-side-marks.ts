@@ -67,7 +67,10 @@ function gluedMark(
   dialect: Dialect,
 ): { side: Side; rest: string } | null {
   if (dialect.meanings.has(word)) return null;
-  for (const [side, marks] of [['left', left], ['right', right]] as const) {
+  for (const [side, marks] of [
+    ['left', left],
+    ['right', right],
+  ] as const) {
     for (const mark of marks) {
       if (mark.length >= word.length) continue;
       const candidates: string[] = [];
@@ -115,8 +118,12 @@ function learnLetterPairs(
     }
   }
   // A rig that shows plain words for its sides needs no guessing from letters.
-  const plain = tokens.filter((list) => list.some((token) => !common.has(token.text) && (dialect.left.has(token.text) || dialect.right.has(token.text)))).length;
-  const best = [...counts].filter(([, count]) => count >= MIN_PAIR_COUNT).sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1))[0];
+  const plain = tokens.filter((list) =>
+    list.some((token) => !common.has(token.text) && (dialect.left.has(token.text) || dialect.right.has(token.text))),
+  ).length;
+  const best = [...counts]
+    .filter(([, count]) => count >= MIN_PAIR_COUNT)
+    .sort((a, b) => b[1] - a[1] || (a[0] < b[0] ? -1 : 1))[0];
   if (!best || best[1] * 2 <= plain) return { left: [], right: [] };
   const [left, right] = best[0].split(' ');
   return { left: [left], right: [right] };

@@ -4,15 +4,28 @@ import { readNames } from './read-names';
 import { foldText, repairMojibake, tokenise } from './tokenise';
 
 /** A studio's own word list, so that the rules show apart from the shipped words. */
-const DIALECT = compileDialect([{
-  language: 'Gullish',
-  entries: [
-    ['korbel', { hips: 1, spine: 0.4 }], ['mastik', { spine: 1 }], ['krona', { head: 1 }],
-    ['flosse', { upperArm: 0.6, lowerArm: 0.5, shoulder: 0.4 }], ['stelze', { upperLeg: 0.7, lowerLeg: 0.6 }],
-    ['faust', { hand: 1 }], ['faustring', { lowerArm: 0.9 }], ['ring', { ring: 1 }], ['zapfen', { finger: 1, index: 0.5, middle: 0.5 }], ['dumpel', { thumb: 1 }], ['halbdaum', { thumb: 0.6 }],
-    ['zehling', { toes: 1 }], ['boden', { root: 1 }], ['drehsel', { twist: 1 }], ['haken', { control: 0.8, prop: 0.3 }],
-  ],
-}]);
+const DIALECT = compileDialect([
+  {
+    language: 'Gullish',
+    entries: [
+      ['korbel', { hips: 1, spine: 0.4 }],
+      ['mastik', { spine: 1 }],
+      ['krona', { head: 1 }],
+      ['flosse', { upperArm: 0.6, lowerArm: 0.5, shoulder: 0.4 }],
+      ['stelze', { upperLeg: 0.7, lowerLeg: 0.6 }],
+      ['faust', { hand: 1 }],
+      ['faustring', { lowerArm: 0.9 }],
+      ['ring', { ring: 1 }],
+      ['zapfen', { finger: 1, index: 0.5, middle: 0.5 }],
+      ['dumpel', { thumb: 1 }],
+      ['halbdaum', { thumb: 0.6 }],
+      ['zehling', { toes: 1 }],
+      ['boden', { root: 1 }],
+      ['drehsel', { twist: 1 }],
+      ['haken', { control: 0.8, prop: 0.3 }],
+    ],
+  },
+]);
 const readAll = (names: readonly string[], parents?: readonly number[]) => readNames(names, DIALECT, parents);
 const read = (name: string) => readAll([name]).bones[0];
 
@@ -55,21 +68,36 @@ describe('what one name says', () => {
   });
 
   it.each([
-    ['upper_flosse', 'upper', { upperArm: 1 }], ['flosse_lower', 'lower', { lowerArm: 1 }],
-    ['upper_stelze', 'upper', { upperLeg: 1 }], ['stelzeLow', 'lower', { lowerLeg: 1 }],
+    ['upper_flosse', 'upper', { upperArm: 1 }],
+    ['flosse_lower', 'lower', { lowerArm: 1 }],
+    ['upper_stelze', 'upper', { upperLeg: 1 }],
+    ['stelzeLow', 'lower', { lowerLeg: 1 }],
     // A limb has an upper and a lower part; a head has neither, and the word changes nothing.
     ['upper_krona', 'upper', { head: 1 }],
     ['flosse', null, { upperArm: 0.6, lowerArm: 0.5, shoulder: 0.4 }],
     // The first of two counts.
-    ['upper_lower_flosse', 'upper', { upperArm: 1 }], ['lower_upper_flosse', 'lower', { lowerArm: 1 }],
+    ['upper_lower_flosse', 'upper', { upperArm: 1 }],
+    ['lower_upper_flosse', 'lower', { lowerArm: 1 }],
   ])('%s is the %s part', (name, modifier, body) => {
     expect(read(name).modifier).toBe(modifier);
     expect(read(name).body).toEqual(body);
   });
 
   it('a phrase that starts with upper or lower says which part, as a word of its own does', () => {
-    const dialect = compileDialect([{ language: 'Gullish', entries: [['upperflosse', { upperArm: 0.6, lowerArm: 0.5 }], ['lowerflosse', { upperArm: 0.5, lowerArm: 0.6 }], ['flosse oberflosse', { upperArm: 0.6, lowerArm: 0.5 }]] }]);
-    const of = (name: string) => { const { modifier, body } = readNames([name], dialect).bones[0]; return [modifier, body]; };
+    const dialect = compileDialect([
+      {
+        language: 'Gullish',
+        entries: [
+          ['upperflosse', { upperArm: 0.6, lowerArm: 0.5 }],
+          ['lowerflosse', { upperArm: 0.5, lowerArm: 0.6 }],
+          ['flosse oberflosse', { upperArm: 0.6, lowerArm: 0.5 }],
+        ],
+      },
+    ]);
+    const of = (name: string) => {
+      const { modifier, body } = readNames([name], dialect).bones[0];
+      return [modifier, body];
+    };
     expect(of('upperflosse')).toEqual(['upper', { upperArm: 1 }]);
     expect(of('lowerflosse')).toEqual(['lower', { lowerArm: 1 }]);
     expect(of('upper_flosse')).toEqual(['upper', { upperArm: 1 }]);
@@ -80,23 +108,47 @@ describe('what one name says', () => {
 
 describe('typing errors', () => {
   it.each([
-    ['one letter missing', 'mastk'], ['one letter more', 'masttik'], ['one letter wrong', 'mastyk'], ['two letters swapped', 'matsik'],
-    ['the first one missing', 'astik'], ['the last one missing', 'masti'], ['one more in front', 'xmastik'], ['one more behind', 'mastikx'],
+    ['one letter missing', 'mastk'],
+    ['one letter more', 'masttik'],
+    ['one letter wrong', 'mastyk'],
+    ['two letters swapped', 'matsik'],
+    ['the first one missing', 'astik'],
+    ['the last one missing', 'masti'],
+    ['one more in front', 'xmastik'],
+    ['one more behind', 'mastikx'],
   ])('%s: known at four fifths of the weight', (_, name) => {
     expect(read(name).body).toEqual({ spine: 0.8 });
     expect(read(name).words).toEqual(['mastik']);
   });
 
-  it.each([['two letters missing', 'matk'], ['two letters wrong', 'mxstyk'], ['a word too short to tell', 'fast']])('%s: not known', (_, name) => {
+  it.each([
+    ['two letters missing', 'matk'],
+    ['two letters wrong', 'mxstyk'],
+    ['a word too short to tell', 'fast'],
+  ])('%s: not known', (_, name) => {
     expect(read(name).body).toEqual({});
   });
 
   it('the same error in several names is read alike', () => {
-    expect(readAll(['mastyk_1', 'mastyk_2', 'mastyk_3']).bones.map(({ body, numbers }) => [body.spine, numbers])).toEqual([[0.8, [1]], [0.8, [2]], [0.8, [3]]]);
+    expect(
+      readAll(['mastyk_1', 'mastyk_2', 'mastyk_3']).bones.map(({ body, numbers }) => [body.spine, numbers]),
+    ).toEqual([
+      [0.8, [1]],
+      [0.8, [2]],
+      [0.8, [3]],
+    ]);
   });
 
   it('a small word is found at its full length of five letters and not below', () => {
-    const dialect = compileDialect([{ language: 'Gullish', entries: [['krona', { head: 1 }], ['faul', { hand: 1 }]] }]);
+    const dialect = compileDialect([
+      {
+        language: 'Gullish',
+        entries: [
+          ['krona', { head: 1 }],
+          ['faul', { hand: 1 }],
+        ],
+      },
+    ]);
     const of = (name: string) => readNames([name], dialect).bones[0].body;
     expect(of('kroma')).toEqual({ head: 0.8 });
     expect(of('kronan')).toEqual({ head: 0.8 });
@@ -115,7 +167,14 @@ describe('numbers and pairs', () => {
 
   it('a pair has one key, its side replaced, glued or apart; what else differs keeps keys apart', () => {
     const { bones } = readAll(['faust_left', 'faust_right', 'leftfaust', 'rightfaust', 'faust_left_2', 'krona']);
-    expect(bones.map(({ pairKey }) => pairKey)).toEqual(['faust *', 'faust *', '*faust', '*faust', 'faust * 2', 'krona']);
+    expect(bones.map(({ pairKey }) => pairKey)).toEqual([
+      'faust *',
+      'faust *',
+      '*faust',
+      '*faust',
+      'faust * 2',
+      'krona',
+    ]);
     expect(bones.map(({ side }) => side)).toEqual(['left', 'right', 'left', 'right', 'left', null]);
     expect(bones[2].words).toEqual(['faust']);
   });
@@ -144,12 +203,17 @@ describe('what all names share', () => {
   it('has no number of its own in it unless all share it', () => {
     const counted = readAll(stems.map((stem, at) => `tide${at}_${stem}`));
     expect(counted.bones.map(({ numbers }) => numbers)).toEqual(stems.map((_, at) => [at]));
-    expect(readAll(stems.map((stem) => `tide27_${stem}`)).bones.map(({ numbers }) => numbers)).toEqual(stems.map(() => []));
+    expect(readAll(stems.map((stem) => `tide27_${stem}`)).bones.map(({ numbers }) => numbers)).toEqual(
+      stems.map(() => []),
+    );
     expect(counted.prefixLengths).toEqual(stems.map(() => 4));
   });
 
   it('takes six names and three in five of them', () => {
-    const shared = (count: number, of: number) => readAll(Array.from({ length: of }, (_, at) => `${at < count ? 'tide_' : ''}${'klmnopqrst'[at]}aa`)).prefixLengths.filter((length) => length > 0).length;
+    const shared = (count: number, of: number) =>
+      readAll(
+        Array.from({ length: of }, (_, at) => `${at < count ? 'tide_' : ''}${'klmnopqrst'[at]}aa`),
+      ).prefixLengths.filter((length) => length > 0).length;
     expect(shared(5, 5)).toBe(0);
     expect(shared(6, 6)).toBe(6);
     expect(shared(6, 10)).toBe(6);
@@ -157,7 +221,10 @@ describe('what all names share', () => {
   });
 
   it('a side mark needs seven in ten to be a prefix', () => {
-    const marked = (count: number) => readAll(Array.from({ length: 10 }, (_, at) => `${at < count ? 'left_' : ''}${'klmnopqrst'[at]}aa`)).bones.filter(({ side }) => side === 'left').length;
+    const marked = (count: number) =>
+      readAll(Array.from({ length: 10 }, (_, at) => `${at < count ? 'left_' : ''}${'klmnopqrst'[at]}aa`)).bones.filter(
+        ({ side }) => side === 'left',
+      ).length;
     expect(marked(6)).toBe(6);
     expect(marked(7)).toBe(0);
   });
@@ -169,8 +236,12 @@ describe('what all names share', () => {
 });
 
 describe('side marks that a rig teaches', () => {
-  const pairs = (left: string, right: string, count: number) => ['faust', 'flosse', 'stelze', 'zehling'].slice(0, count).flatMap((stem) => [`${stem}_${left}`, `${stem}_${right}`]);
-  const sides = (names: readonly string[], parents?: readonly number[]) => readAll(names, parents).bones.map(({ side }) => side?.[0] ?? '-').join('');
+  const pairs = (left: string, right: string, count: number) =>
+    ['faust', 'flosse', 'stelze', 'zehling'].slice(0, count).flatMap((stem) => [`${stem}_${left}`, `${stem}_${right}`]);
+  const sides = (names: readonly string[], parents?: readonly number[]) =>
+    readAll(names, parents)
+      .bones.map(({ side }) => side?.[0] ?? '-')
+      .join('');
 
   it('are letters that pair three times or more', () => {
     expect(sides(pairs('g', 'd', 3))).toBe('lrlrlr');
@@ -204,10 +275,27 @@ describe('side marks that a rig teaches', () => {
 });
 
 describe('pieces of a name', () => {
-  const texts = (name: string) => tokenise(name).map(({ text, isNumber }) => (isNumber ? `#${text}` : text)).join(' ');
+  const texts = (name: string) =>
+    tokenise(name)
+      .map(({ text, isNumber }) => (isNumber ? `#${text}` : text))
+      .join(' ');
   it.each([
-    ['FKHandLeft', 'fk hand left'], ['handL', 'hand l'], ['HANDL', 'handl'], ['Arm__01..02', 'arm #01 #02'], ['a1b2', 'a #1 b #2'], ['::x', 'x'], ['___', ''], ['', ''],
-    ['ひじ左', 'ひじ 左'], ['スカートA', 'スカート a'], ['Épaule-Gauche', 'epaule gauche'], ['腕٣', '腕 #٣'], ['ŁydkaŻ', 'lydka z'], ['arm~left', 'arm left'], ['Fuß', 'fuss'], ['bjørnær', 'bjornaer'],
+    ['FKHandLeft', 'fk hand left'],
+    ['handL', 'hand l'],
+    ['HANDL', 'handl'],
+    ['Arm__01..02', 'arm #01 #02'],
+    ['a1b2', 'a #1 b #2'],
+    ['::x', 'x'],
+    ['___', ''],
+    ['', ''],
+    ['ひじ左', 'ひじ 左'],
+    ['スカートA', 'スカート a'],
+    ['Épaule-Gauche', 'epaule gauche'],
+    ['腕٣', '腕 #٣'],
+    ['ŁydkaŻ', 'lydka z'],
+    ['arm~left', 'arm left'],
+    ['Fuß', 'fuss'],
+    ['bjørnær', 'bjornaer'],
   ])('%s', (name, pieces) => {
     expect(texts(name)).toBe(pieces);
   });
@@ -229,7 +317,13 @@ describe('pieces of a name', () => {
 describe('the shipped words', () => {
   it('are found whole, in pieces and beside others', () => {
     const { bones } = readNames(['left_upper_arm_twist_02', 'handIndex1', 'toe_big_l'], shippedDialect());
-    expect(bones[0]).toMatchObject({ side: 'left', modifier: 'upper', numbers: [2], body: { upperArm: 1 }, other: { twist: 1 } });
+    expect(bones[0]).toMatchObject({
+      side: 'left',
+      modifier: 'upper',
+      numbers: [2],
+      body: { upperArm: 1 },
+      other: { twist: 1 },
+    });
     expect(bones[1].body).toEqual({ index: 1 });
     expect(bones[2].other.toeDigit).toBe(1);
   });

@@ -24,23 +24,50 @@ describe('tokenise', () => {
 
 describe('readNames', () => {
   it.each([
-    ['UpLeg', 'upperLeg'], ['upper_arm', 'upperArm'], ['arm_upper', 'upperArm'], ['ForeArm', 'lowerArm'], ['Calf', 'lowerLeg'],
-    ['Oberschenkel', 'upperLeg'], ['Unterarm', 'lowerArm'], ['avantbras', 'lowerArm'], ['muslo', 'upperLeg'], ['coscia', 'upperLeg'],
-    ['przedramie', 'lowerArm'], ['antebraço', 'lowerArm'], ['前腕', 'lowerArm'], ['hiza', 'lowerLeg'], ['大腿', 'upperLeg'], ['qianbi', 'lowerArm'],
-    ['humerus', 'upperArm'], ['femur', 'upperLeg'], ['HÃ¼fte', 'hips'], ['shouldr', 'shoulder'], ['clavcle', 'shoulder'],
+    ['UpLeg', 'upperLeg'],
+    ['upper_arm', 'upperArm'],
+    ['arm_upper', 'upperArm'],
+    ['ForeArm', 'lowerArm'],
+    ['Calf', 'lowerLeg'],
+    ['Oberschenkel', 'upperLeg'],
+    ['Unterarm', 'lowerArm'],
+    ['avantbras', 'lowerArm'],
+    ['muslo', 'upperLeg'],
+    ['coscia', 'upperLeg'],
+    ['przedramie', 'lowerArm'],
+    ['antebraço', 'lowerArm'],
+    ['前腕', 'lowerArm'],
+    ['hiza', 'lowerLeg'],
+    ['大腿', 'upperLeg'],
+    ['qianbi', 'lowerArm'],
+    ['humerus', 'upperArm'],
+    ['femur', 'upperLeg'],
+    ['HÃ¼fte', 'hips'],
+    ['shouldr', 'shoulder'],
+    ['clavcle', 'shoulder'],
   ])('reads %s as %s', (name, concept) => {
     expect(strongest(name)).toBe(concept);
   });
 
   it.each([
-    ['Left_Arm', 'left'], ['arm.L', 'left'], ['rArm', 'right'], ['RightUpLeg', 'right'], ['Arm_R_01', 'right'], ['左腕', 'left'], ['braccio sx', 'left'], ['larm', 'left'], ['Schulter_rechts', 'right'],
+    ['Left_Arm', 'left'],
+    ['arm.L', 'left'],
+    ['rArm', 'right'],
+    ['RightUpLeg', 'right'],
+    ['Arm_R_01', 'right'],
+    ['左腕', 'left'],
+    ['braccio sx', 'left'],
+    ['larm', 'left'],
+    ['Schulter_rechts', 'right'],
   ])('finds the side of %s', (name, side) => {
     expect(read(name)[0].side).toBe(side);
   });
 
   it('takes single letters for sides only where the rig shows them in pairs', () => {
     const pairs = ['bras', 'jambe', 'main', 'pied'].flatMap((part) => [`${part}_g`, `${part}_d`]);
-    expect(read(...pairs).map((reading) => reading.side)).toEqual(pairs.map((name) => (name.endsWith('g') ? 'left' : 'right')));
+    expect(read(...pairs).map((reading) => reading.side)).toEqual(
+      pairs.map((name) => (name.endsWith('g') ? 'left' : 'right')),
+    );
     expect(read('bone_g', 'bone_a', 'thing_d')[0].side).toBeNull();
   });
 
@@ -50,7 +77,10 @@ describe('readNames', () => {
   });
 
   it('learns the prefix from the rig and says how long it is', () => {
-    const { prefixLengths } = readNames(['bf_hip', 'bf_arm.l', 'bf_arm.r', 'bf_leg.l', 'bf_leg.r', 'bf_head'], shippedDialect());
+    const { prefixLengths } = readNames(
+      ['bf_hip', 'bf_arm.l', 'bf_arm.r', 'bf_leg.l', 'bf_leg.r', 'bf_head'],
+      shippedDialect(),
+    );
     expect(prefixLengths).toEqual([3, 3, 3, 3, 3, 3]);
   });
 
@@ -68,15 +98,45 @@ describe('readNames', () => {
   });
 
   it('takes no common word for a misspelt one, and finds a misspelt one all the same', () => {
-    const silent = ['arm_joint', 'node', 'group', 'frame', 'round', 'metal', 'short', 'drive', 'truck', 'print', 'metre'].map((name) => read(name)[0]);
-    expect(silent.map(({ body, other }) => ({ body, other }))).toEqual(silent.map((_reading, at) => ({ body: at === 0 ? read('arm')[0].body : {}, other: {} })));
-    expect(['spyne', 'thihg', 'elbwo', 'ankel', 'shouler'].map(strongest)).toEqual(['spine', 'upperLeg', 'lowerArm', 'foot', 'shoulder']);
+    const silent = [
+      'arm_joint',
+      'node',
+      'group',
+      'frame',
+      'round',
+      'metal',
+      'short',
+      'drive',
+      'truck',
+      'print',
+      'metre',
+    ].map((name) => read(name)[0]);
+    expect(silent.map(({ body, other }) => ({ body, other }))).toEqual(
+      silent.map((_reading, at) => ({ body: at === 0 ? read('arm')[0].body : {}, other: {} })),
+    );
+    expect(['spyne', 'thihg', 'elbwo', 'ankel', 'shouler'].map(strongest)).toEqual([
+      'spine',
+      'upperLeg',
+      'lowerArm',
+      'foot',
+      'shoulder',
+    ]);
   });
 
   it('leaves numbers that run through all bones aside, and keeps those that count segments', () => {
     const parts = ['hips', 'spine1', 'spine2', 'head', 'arm_l', 'arm_r', 'leg_l', 'leg_r'];
-    const numbers = (names: readonly string[]) => readNames(names, shippedDialect()).bones.map((reading) => reading.numbers.join());
-    expect(numbers(parts.map((part, at) => `${part}_${String(at).padStart(3, '0')}`))).toEqual(['', '1', '2', '', '', '', '', '']);
+    const numbers = (names: readonly string[]) =>
+      readNames(names, shippedDialect()).bones.map((reading) => reading.numbers.join());
+    expect(numbers(parts.map((part, at) => `${part}_${String(at).padStart(3, '0')}`))).toEqual([
+      '',
+      '1',
+      '2',
+      '',
+      '',
+      '',
+      '',
+      '',
+    ]);
     expect(numbers(parts)).toEqual(['', '1', '2', '', '', '', '', '']);
     // The same number twice, or a number on some only, counts something.
     expect(numbers(parts.map((part) => `${part}_1`))).toEqual(['1', '1,1', '2,1', '1', '1', '1', '1', '1']);
@@ -84,7 +144,10 @@ describe('readNames', () => {
 
   it('lets one numbered word for the whole trunk mean the parts that have no word', () => {
     const run = ['spine', 'spine_1', 'spine_2', 'spine_3', 'spine_4'];
-    const parts = (names: readonly string[]) => Object.keys(readNames([...names, 'arm_l', 'arm_r', 'leg_l', 'leg_r', 'hand_l', 'hand_r'], shippedDialect()).bones[1].body).sort();
+    const parts = (names: readonly string[]) =>
+      Object.keys(
+        readNames([...names, 'arm_l', 'arm_r', 'leg_l', 'leg_r', 'hand_l', 'hand_r'], shippedDialect()).bones[1].body,
+      ).sort();
     expect(parts(run)).toEqual(['head', 'hips', 'neck', 'spine']);
     expect(parts([...run, 'head'])).toEqual(['neck', 'spine']);
     expect(parts([...run, 'pelvis'])).toEqual(['head', 'neck', 'spine']);

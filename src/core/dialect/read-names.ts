@@ -55,7 +55,9 @@ const SERIAL_SHARE = 0.9;
 /** Some exporters number all bones through at the end of their names: such a number counts no segment. */
 function withoutSerials(tokens: readonly (readonly Token[])[]): readonly (readonly Token[])[] {
   if (tokens.length < MIN_BONES_FOR_COMMON) return tokens;
-  const serials = tokens.map((list) => (list.length > 1 ? list[list.length - 1] : undefined)).filter((token) => token?.isNumber);
+  const serials = tokens
+    .map((list) => (list.length > 1 ? list[list.length - 1] : undefined))
+    .filter((token) => token?.isNumber);
   const distinct = new Set(serials.map((token) => Number(token?.text)));
   if (distinct.size < tokens.length * SERIAL_SHARE) return tokens;
   return tokens.map((list) => (list.length > 1 && list[list.length - 1].isNumber ? list.slice(0, -1) : list));
@@ -74,8 +76,14 @@ function loosenTrunkWord(bones: readonly NameReading[]): readonly NameReading[] 
   const isPlain = ({ side, other }: NameReading) => side === null && Object.keys(other).length === 0;
   const says = (part: BodyConcept) => bones.some((reading) => isPlain(reading) && (reading.body[part] ?? 0) >= 0.8);
   const isSpine = (reading: NameReading) => isPlain(reading) && (reading.body.spine ?? 0) >= 0.9;
-  const wanting = (says('head') ? (['neck'] as const) : (['hips', 'neck', 'head'] as const)).filter((part) => !says(part));
-  if (wanting.length === 0 || bones.filter((reading) => isSpine(reading) && reading.numbers.length > 0).length < MIN_TRUNK_RUN) return bones;
+  const wanting = (says('head') ? (['neck'] as const) : (['hips', 'neck', 'head'] as const)).filter(
+    (part) => !says(part),
+  );
+  if (
+    wanting.length === 0 ||
+    bones.filter((reading) => isSpine(reading) && reading.numbers.length > 0).length < MIN_TRUNK_RUN
+  )
+    return bones;
   const loose = Object.fromEntries(wanting.map((part) => [part, LOOSE_TRUNK_WORD]));
   return bones.map((reading) => (isSpine(reading) ? { ...reading, body: { ...loose, ...reading.body } } : reading));
 }
@@ -104,7 +112,8 @@ function addCommonNumbers(tokens: readonly (readonly Token[])[], common: Set<str
   const counts = new Map<string, number>();
   for (const list of tokens) {
     const at = list.findIndex((token) => token.isNumber);
-    if (at > 0 && common.has(list[at - 1].text)) counts.set(numberKey(list, at), (counts.get(numberKey(list, at)) ?? 0) + 1);
+    if (at > 0 && common.has(list[at - 1].text))
+      counts.set(numberKey(list, at), (counts.get(numberKey(list, at)) ?? 0) + 1);
   }
   for (const [key, count] of counts) if (count >= tokens.length * COMMON_TOKEN_SHARE) common.add(key);
 }
@@ -130,10 +139,14 @@ interface ReadName extends NameReading {
 const MOST_UNKNOWN = 4;
 
 function markVariants(readings: readonly ReadName[]): readonly NameReading[] {
-  const keyOf = ({ side, words, numbers }: NameReading, unknown: readonly string[]) => `${side} ${words.join(' ')} ${numbers.join(' ')} ${unknown.join(' ')}`;
+  const keyOf = ({ side, words, numbers }: NameReading, unknown: readonly string[]) =>
+    `${side} ${words.join(' ')} ${numbers.join(' ')} ${unknown.join(' ')}`;
   const names = new Set(readings.map((reading) => keyOf(reading, reading.unknown)));
   return readings.map(({ unknown, ...reading }) => {
-    const isVariant = unknown.length > 0 && unknown.length <= MOST_UNKNOWN && partsOf(unknown).some((part) => names.has(keyOf(reading, part)));
+    const isVariant =
+      unknown.length > 0 &&
+      unknown.length <= MOST_UNKNOWN &&
+      partsOf(unknown).some((part) => names.has(keyOf(reading, part)));
     return isVariant ? { ...reading, isVariant } : reading;
   });
 }
@@ -182,7 +195,11 @@ function readOne(
 }
 
 /** Longest runs of adjacent words first, then single words, then words inside a word, then typing errors. */
-function understand(words: readonly string[], dialect: Dialect, cache: Map<string, TokenMeaning | null>): { found: TokenMeaning[]; unknown: string[] } {
+function understand(
+  words: readonly string[],
+  dialect: Dialect,
+  cache: Map<string, TokenMeaning | null>,
+): { found: TokenMeaning[]; unknown: string[] } {
   const found: TokenMeaning[] = [];
   const unknown: string[] = [];
   let at = 0;
@@ -200,7 +217,8 @@ function understand(words: readonly string[], dialect: Dialect, cache: Map<strin
       const word = understandWord(words[at], dialect, cache);
       found.push(...word);
       // Words that are known to say nothing count as unknown ones do.
-      if (word.every(({ meaning, modifier }) => !modifier && Object.keys(meaning).length === 0)) unknown.push(words[at]);
+      if (word.every(({ meaning, modifier }) => !modifier && Object.keys(meaning).length === 0))
+        unknown.push(words[at]);
       taken = 1;
     }
     at += taken;
@@ -213,7 +231,11 @@ function modifierIn(words: readonly string[], dialect: Dialect): 'upper' | 'lowe
     const modifier = dialect.modifiers.get(word);
     if (modifier) return modifier;
   }
-  return words.some((word) => word.startsWith('upper')) ? 'upper' : words.some((word) => word.startsWith('lower')) ? 'lower' : null;
+  return words.some((word) => word.startsWith('upper'))
+    ? 'upper'
+    : words.some((word) => word.startsWith('lower'))
+      ? 'lower'
+      : null;
 }
 
 function understandWord(word: string, dialect: Dialect, cache: Map<string, TokenMeaning | null>): TokenMeaning[] {
@@ -260,7 +282,8 @@ function splitCompound(word: string, dialect: Dialect): TokenMeaning[] | null {
  */
 function findMisspelt(word: string, dialect: Dialect): TokenMeaning | null {
   if (word.length < MIN_FUZZY_LENGTH) return null;
-  const accept = (known: string | undefined) => (known !== undefined && isLikely(word, known, dialect) ? known : undefined);
+  const accept = (known: string | undefined) =>
+    known !== undefined && isLikely(word, known, dialect) ? known : undefined;
   let match = accept(dialect.deletions.get(word));
   for (let at = 0; at < word.length && !match; at++) {
     const shorter = word.slice(0, at) + word.slice(at + 1);
@@ -277,7 +300,10 @@ function findMisspelt(word: string, dialect: Dialect): TokenMeaning | null {
 function isLikely(word: string, known: string, dialect: Dialect): boolean {
   const hasWrongLetter = word.length === known.length && lettersOf(word) !== lettersOf(known);
   if (word.length > MIN_FUZZY_LENGTH || !hasWrongLetter) return true;
-  return word[0] === known[0] && Object.keys(dialect.meanings.get(known) ?? {}).every((concept) => isBodyConcept(concept as Concept));
+  return (
+    word[0] === known[0] &&
+    Object.keys(dialect.meanings.get(known) ?? {}).every((concept) => isBodyConcept(concept as Concept))
+  );
 }
 
 const lettersOf = (word: string): string => [...word].sort().join('');

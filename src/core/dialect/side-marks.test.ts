@@ -6,7 +6,12 @@ import { readGlb } from '@/formats/gltf/read-glb';
 import { shippedDialect, withSideMarks } from './dialect';
 import { readNames } from './read-names';
 
-const sides = (names: string[], marks: { left: string; right: string } | null) => readNames(names, withSideMarks(shippedDialect(), marks), names.map(() => -1)).bones.map((bone) => bone.side);
+const sides = (names: string[], marks: { left: string; right: string } | null) =>
+  readNames(
+    names,
+    withSideMarks(shippedDialect(), marks),
+    names.map(() => -1),
+  ).bones.map((bone) => bone.side);
 
 describe('side marks set by hand', () => {
   it('take the place of those the dialect knows', () => {
@@ -17,11 +22,16 @@ describe('side marks set by hand', () => {
 
   it('turn the sides of a match round where they are set the other way round, which strong geometry then contradicts', async () => {
     const { rig } = await readGlb(await CAST['lamplighter.glb'].make(), 'lamplighter');
-    const renamed = { ...rig, bones: rig.bones.map((bone) => ({ ...bone, name: bone.name.replace(/left/i, 'luff').replace(/right/i, 'lee') })) };
+    const renamed = {
+      ...rig,
+      bones: rig.bones.map((bone) => ({ ...bone, name: bone.name.replace(/left/i, 'luff').replace(/right/i, 'lee') })),
+    };
     const right = matchBones(renamed, QUAY, { sideMarks: { left: 'luff', right: 'lee' } });
     const wrong = matchBones(renamed, QUAY, { sideMarks: { left: 'lee', right: 'luff' } });
     expect(right.frame.namesAreSwapped).toBe(false);
     expect(right.frame.reasons.some((reason) => reason.includes('names'))).toBe(true);
-    expect(wrong.frame.reasons.some((reason) => reason.includes('names')) && !wrong.frame.namesAreSwapped).toBe(wrong.assignments.leftHand.boneIndex === right.assignments.rightHand.boneIndex);
+    expect(wrong.frame.reasons.some((reason) => reason.includes('names')) && !wrong.frame.namesAreSwapped).toBe(
+      wrong.assignments.leftHand.boneIndex === right.assignments.rightHand.boneIndex,
+    );
   });
 });

@@ -32,5 +32,10 @@ export class YarvoError extends Error {
 export function problemOf(error: unknown, place: string): Problem {
   if (error instanceof YarvoError) return error.problem;
   const message = error instanceof Error ? error.message : String(error);
-  return { code: 'unexpected', message, place, remedy: 'Try again; if it returns, the file triggers a fault in Yarvo.' };
+  return {
+    code: 'unexpected',
+    message,
+    place,
+    remedy: 'Try again; if it returns, the file triggers a fault in Yarvo.',
+  };
 }

@@ -19,8 +19,13 @@ beforeAll(async () => {
 
 describe('comparing fits', () => {
   it('finds a fit the same as itself, whatever prefix its names have', () => {
-    const prefixed: ComparedFit = { ...lamplighter, rig: { ...lamplighter.rig, bones: lamplighter.rig.bones.map((bone) => ({ ...bone, name: `pier:${bone.name}` })) }, match: { ...lamplighter.match, prefixLengths: lamplighter.match.prefixLengths.map((length) => length + 5) } };
-    for (const other of [lamplighter, prefixed]) expect(new Set(compareFits(QUAY, lamplighter, other).flatMap(({ kinds }) => kinds))).toEqual(new Set(['same']));
+    const prefixed: ComparedFit = {
+      ...lamplighter,
+      rig: { ...lamplighter.rig, bones: lamplighter.rig.bones.map((bone) => ({ ...bone, name: `pier:${bone.name}` })) },
+      match: { ...lamplighter.match, prefixLengths: lamplighter.match.prefixLengths.map((length) => length + 5) },
+    };
+    for (const other of [lamplighter, prefixed])
+      expect(new Set(compareFits(QUAY, lamplighter, other).flatMap(({ kinds }) => kinds))).toEqual(new Set(['same']));
   });
 
   it('puts vacant roles first, tells here from there, and mirrors when turned round', () => {
@@ -28,7 +33,11 @@ describe('comparing fits', () => {
     const without: ComparedFit = { ...lamplighter, state: { ...lamplighter.state, assignments } };
     const [first] = compareFits(QUAY, without, lamplighter);
     expect(first).toMatchObject({ role: 'head', here: null, kinds: ['vacant here'] });
-    expect(compareFits(QUAY, lamplighter, without)[0]).toMatchObject({ role: 'head', there: null, kinds: ['vacant there'] });
+    expect(compareFits(QUAY, lamplighter, without)[0]).toMatchObject({
+      role: 'head',
+      there: null,
+      kinds: ['vacant there'],
+    });
   });
 
   it('sees runs of other lengths and roles that hang elsewhere', () => {
@@ -41,7 +50,15 @@ describe('comparing fits', () => {
       expect(other.kinds.includes('other parent')).toBe(kinds.includes('other parent'));
     }
     const hand = lamplighter.state.assignments.leftHand.boneIndex;
-    const rehung: ComparedFit = { ...lamplighter, rig: { ...lamplighter.rig, bones: lamplighter.rig.bones.map((bone) => (bone.index === hand ? { ...bone, parent: lamplighter.state.assignments.head.boneIndex } : bone)) } };
+    const rehung: ComparedFit = {
+      ...lamplighter,
+      rig: {
+        ...lamplighter.rig,
+        bones: lamplighter.rig.bones.map((bone) =>
+          bone.index === hand ? { ...bone, parent: lamplighter.state.assignments.head.boneIndex } : bone,
+        ),
+      },
+    };
     expect(compareFits(QUAY, rehung, lamplighter)[0]).toMatchObject({ role: 'leftHand', kinds: ['other parent'] });
   });
 });

@@ -13,7 +13,8 @@ export interface ComparedFit {
   readonly state: FitState;
 }
 
-export type DifferenceKind = 'vacant here' | 'vacant there' | 'other name' | 'other parent' | 'longer run' | 'shorter run' | 'same';
+export type DifferenceKind =
+  'vacant here' | 'vacant there' | 'other name' | 'other parent' | 'longer run' | 'shorter run' | 'same';
 
 export interface RoleComparison {
   readonly role: string;
@@ -23,7 +24,15 @@ export interface RoleComparison {
   readonly kinds: readonly DifferenceKind[];
 }
 
-const GRAVITY: readonly DifferenceKind[] = ['vacant here', 'vacant there', 'other parent', 'shorter run', 'longer run', 'other name', 'same'];
+const GRAVITY: readonly DifferenceKind[] = [
+  'vacant here',
+  'vacant there',
+  'other parent',
+  'shorter run',
+  'longer run',
+  'other name',
+  'same',
+];
 
 /**
  * This fit beside another character's, role by role, differences first. Names are compared without the prefixes that
@@ -47,7 +56,11 @@ export function compareFits(definition: Definition, here: ComparedFit, there: Co
       }
       return { role: id, here: nameHere, there: nameThere, kinds: kinds.length > 0 ? kinds : ['same'] };
     })
-    .sort((x, y) => GRAVITY.indexOf(x.kinds[0]) - GRAVITY.indexOf(y.kinds[0]) || (order.get(x.role) ?? 0) - (order.get(y.role) ?? 0));
+    .sort(
+      (x, y) =>
+        GRAVITY.indexOf(x.kinds[0]) - GRAVITY.indexOf(y.kinds[0]) ||
+        (order.get(x.role) ?? 0) - (order.get(y.role) ?? 0),
+    );
 }
 
 interface Described {
@@ -62,9 +75,15 @@ function describe(definition: Definition, { rig, match, state }: ComparedFit): D
   const bones = roleBonesOf(state);
   const roles = new Map([...bones].map(([role, bone]) => [bone, role]));
   const parents = parentsOf(rig);
-  const roleAbove = (bone: number): string | null => roles.get(nearestAbove(parents, bone, (above) => roles.has(above))) ?? null;
+  const roleAbove = (bone: number): string | null =>
+    roles.get(nearestAbove(parents, bone, (above) => roles.has(above))) ?? null;
   return {
-    names: new Map([...bones].map(([role, bone]) => [role, rig.bones[bone].name.slice(match.prefixLengths[bone] ?? 0) || rig.bones[bone].name])),
+    names: new Map(
+      [...bones].map(([role, bone]) => [
+        role,
+        rig.bones[bone].name.slice(match.prefixLengths[bone] ?? 0) || rig.bones[bone].name,
+      ]),
+    ),
     parents: new Map([...bones].map(([role, bone]) => [role, roleAbove(bone)])),
     members: membersAfter(lineFitsOf(computeRigShape(rig), definition, bones)),
   };

@@ -16,17 +16,27 @@ export interface FillSubject {
  * and the last bone keep the outer ones.
  * @returns role -> bone index, or a sentence that says why there is no such run.
  */
-export function fillLine(lineId: string, picked: readonly number[], { rig, match, definition }: FillSubject): ReadonlyMap<string, number> | string {
+export function fillLine(
+  lineId: string,
+  picked: readonly number[],
+  { rig, match, definition }: FillSubject,
+): ReadonlyMap<string, number> | string {
   const line = definition.lines.find(({ id }) => id === lineId);
   if (!line) return `${definition.label} has no line "${lineId}".`;
   const missing = picked.find((bone) => bone >= rig.bones.length);
   if (missing !== undefined) return `There is no bone ${missing}; the rig has ${rig.bones.length}.`;
   const shape = computeRigShape(rig);
-  const passed = new Set(match.spares.filter(({ kind }) => kind === 'twist' || kind === 'helper' || kind === 'control').map(({ boneIndex }) => boneIndex));
+  const passed = new Set(
+    match.spares
+      .filter(({ kind }) => kind === 'twist' || kind === 'helper' || kind === 'control')
+      .map(({ boneIndex }) => boneIndex),
+  );
   const run = runOf(shape, picked, line.roles.length);
-  if (!run) return `${rig.bones[picked[0]].name} and ${rig.bones[picked[1]].name} are not one above the other in the tree.`;
+  if (!run)
+    return `${rig.bones[picked[0]].name} and ${rig.bones[picked[1]].name} are not one above the other in the tree.`;
   const fits = run.length <= line.maxBones ? run : run.filter((bone) => !passed.has(bone) || picked.includes(bone));
-  if (fits.length > line.maxBones) return `${line.label} takes at most ${line.maxBones} bones; these are ${fits.length}.`;
+  if (fits.length > line.maxBones)
+    return `${line.label} takes at most ${line.maxBones} bones; these are ${fits.length}.`;
   const roles = rolesFor(definition, line.roles, fits.length);
   return new Map(roles.map((role, at) => [role, fits[placeOf(at, roles.length, fits.length)]]));
 }
@@ -44,7 +54,9 @@ function runOf(shape: RigShape, picked: readonly number[], most: number): readon
 function runFrom(shape: RigShape, start: number, most: number): number[] {
   const run = [start];
   while (run.length < most) {
-    const [next] = [...shape.children[run[run.length - 1]]].sort((a, b) => shape.reaches[b] + shape.lengths[b] - shape.reaches[a] - shape.lengths[a]);
+    const [next] = [...shape.children[run[run.length - 1]]].sort(
+      (a, b) => shape.reaches[b] + shape.lengths[b] - shape.reaches[a] - shape.lengths[a],
+    );
     if (next === undefined) break;
     run.push(next);
   }

@@ -28,7 +28,11 @@ export const FitActionSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('leave-vacant'), role: RoleId }),
   /** Bones of a line in order; with two, those between them on the tree come along; with one, the run that starts there. */
   z.strictObject({ kind: z.literal('fill-line'), line: z.string().max(100), bones: boundedArray(BoneIndex, 100, 1) }),
-  z.strictObject({ kind: z.literal('set-spare-kind'), bones: boundedArray(BoneIndex, 20_000, 1), spareKind: z.enum(SPARE_KINDS).nullable() }),
+  z.strictObject({
+    kind: z.literal('set-spare-kind'),
+    bones: boundedArray(BoneIndex, 20_000, 1),
+    spareKind: z.enum(SPARE_KINDS).nullable(),
+  }),
   z.strictObject({ kind: z.literal('close') }),
   z.strictObject({ kind: z.literal('reopen'), reason: z.string().trim().min(3).max(200) }),
   z.strictObject({ kind: z.literal('rematch') }),
@@ -46,7 +50,11 @@ export interface FitSubject {
 
 export type ActionOutcome =
   | { readonly ok: true; readonly state: FitState }
-  | { readonly ok: false; readonly code: 'unknown-role' | 'unknown-bone' | 'nothing-to-do' | 'closed' | 'not-finished' | 'no-run'; readonly message: string };
+  | {
+      readonly ok: false;
+      readonly code: 'unknown-role' | 'unknown-bone' | 'nothing-to-do' | 'closed' | 'not-finished' | 'no-run';
+      readonly message: string;
+    };
 
 /** The fit after an action; the given state is never changed. */
 export function applyAction(state: FitState, action: FitAction, subject: FitSubject): ActionOutcome {
@@ -75,11 +83,20 @@ export function applyAction(state: FitState, action: FitAction, subject: FitSubj
       return settle(state, (role) => action.roles.includes(role));
     case 'settle-above':
       // A doubt wants a person's look: settling in bulk leaves it as it is.
-      return settle(state, (role, assignment) => assignment.origin === 'match' && assignment.state === 'proposed' && isStillProposed(role, assignment, subject.match, action.confidence));
+      return settle(
+        state,
+        (role, assignment) =>
+          assignment.origin === 'match' &&
+          assignment.state === 'proposed' &&
+          isStillProposed(role, assignment, subject.match, action.confidence),
+      );
     case 'swap':
       return swap(state, action.roles);
     case 'clear-line':
-      return clearWhere(state, (role) => subject.definition.roles.find((candidate) => candidate.id === role)?.line === action.line);
+      return clearWhere(
+        state,
+        (role) => subject.definition.roles.find((candidate) => candidate.id === role)?.line === action.line,
+      );
     case 'clear-all':
       return clearWhere(state, () => true);
     case 'mirror':
@@ -108,29 +125,49 @@ function done(state: FitState, change: Partial<FitState>): ActionOutcome {
   return { ok: true, state: { ...next, leftVacant, spareKinds } };
 }
 
-export const CLOSED: ActionOutcome & { ok: false } = { ok: false, code: 'closed', message: 'The fit is closed. Reopen it, with a reason, to change it.' };
-const without = ({ assignments }: FitState, role: string): FitState['assignments'] => Object.fromEntries(Object.entries(assignments).filter(([other]) => other !== role));
+export const CLOSED: ActionOutcome & { ok: false } = {
+  ok: false,
+  code: 'closed',
+  message: 'The fit is closed. Reopen it, with a reason, to change it.',
+};
+const without = ({ assignments }: FitState, role: string): FitState['assignments'] =>
+  Object.fromEntries(Object.entries(assignments).filter(([other]) => other !== role));
 /** Every role that an action names; what it may name is asked once, for all of them. */
 function rolesNamed(action: FitAction): readonly string[] {
   if ('role' in action) return [action.role];
   return 'roles' in action ? (action.roles ?? []) : [];
 }
 
-const hasRole = (definition: Definition, role: string): boolean => definition.roles.some((candidate) => candidate.id === role);
-const unknownRole = (definition: Definition, role: string): ActionOutcome => ({ ok: false, code: 'unknown-role', message: `${definition.label} has no role "${role}".` });
+const hasRole = (definition: Definition, role: string): boolean =>
+  definition.roles.some((candidate) => candidate.id === role);
+const unknownRole = (definition: Definition, role: string): ActionOutcome => ({
+  ok: false,
+  code: 'unknown-role',
+  message: `${definition.label} has no role "${role}".`,
+});
 const nothing = (message: string): ActionOutcome => ({ ok: false, code: 'nothing-to-do', message });
 
 /** One bone has one role: giving it another moves it. */
 function assign(state: FitState, role: string, boneIndex: number, { rig }: FitSubject): ActionOutcome {
-  if (boneIndex >= rig.bones.length) return { ok: false, code: 'unknown-bone', message: `There is no bone ${boneIndex}; the rig has ${rig.bones.length}.` };
+  if (boneIndex >= rig.bones.length)
+    return {
+      ok: false,
+      code: 'unknown-bone',
+      message: `There is no bone ${boneIndex}; the rig has ${rig.bones.length}.`,
+    };
   return done(state, { assignments: putBones(state, new Map([[role, boneIndex]])) });
 }
 
 /** Roles with the bones a person gave them; whatever held one of these bones before loses it. */
 function putBones(state: FitState, bones: ReadonlyMap<string, number>): FitState['assignments'] {
   const taken = new Set(bones.values());
-  const kept = Object.entries(state.assignments).filter(([role, { boneIndex }]) => !bones.has(role) && !taken.has(boneIndex));
-  const put = [...bones].map(([role, boneIndex]) => [role, { boneIndex, state: 'settled' as const, origin: 'person' as const }]);
+  const kept = Object.entries(state.assignments).filter(
+    ([role, { boneIndex }]) => !bones.has(role) && !taken.has(boneIndex),
+  );
+  const put = [...bones].map(([role, boneIndex]) => [
+    role,
+    { boneIndex, state: 'settled' as const, origin: 'person' as const },
+  ]);
   return { ...Object.fromEntries(kept), ...Object.fromEntries(put) };
 }
 
@@ -139,27 +176,49 @@ function putRun(state: FitState, run: ReadonlyMap<string, number> | string, { de
   if (typeof run === 'string') return { ok: false, code: 'no-run', message: run };
   const lineOf = (role: string) => definition.roles.find(({ id }) => id === role)?.line;
   const [first] = run.keys();
-  const assignments = Object.fromEntries(Object.entries(state.assignments).filter(([role]) => lineOf(role) !== lineOf(first)));
+  const assignments = Object.fromEntries(
+    Object.entries(state.assignments).filter(([role]) => lineOf(role) !== lineOf(first)),
+  );
   return done(state, { assignments: putBones({ ...state, assignments }, run) });
 }
 
-function setSpareKind(state: FitState, bones: readonly number[], kind: FitState['spareKinds'][string] | null, { rig }: FitSubject): ActionOutcome {
+function setSpareKind(
+  state: FitState,
+  bones: readonly number[],
+  kind: FitState['spareKinds'][string] | null,
+  { rig }: FitSubject,
+): ActionOutcome {
   const missing = bones.find((bone) => bone >= rig.bones.length);
-  if (missing !== undefined) return { ok: false, code: 'unknown-bone', message: `There is no bone ${missing}; the rig has ${rig.bones.length}.` };
+  if (missing !== undefined)
+    return {
+      ok: false,
+      code: 'unknown-bone',
+      message: `There is no bone ${missing}; the rig has ${rig.bones.length}.`,
+    };
   const mapped = new Set(roleBonesOf(state).values());
   const spares = bones.filter((bone) => !mapped.has(bone));
   if (spares.length === 0) return nothing('These bones have roles; only spares have a kind.');
   const meant = new Set(spares.map(String));
   const kept = Object.fromEntries(Object.entries(state.spareKinds).filter(([bone]) => !meant.has(bone)));
-  return done(state, { spareKinds: kind === null ? kept : { ...kept, ...Object.fromEntries(spares.map((bone) => [String(bone), kind])) } });
+  return done(state, {
+    spareKinds: kind === null ? kept : { ...kept, ...Object.fromEntries(spares.map((bone) => [String(bone), kind])) },
+  });
 }
 
 /** Only a fit without doubts, and with a bone for every required role, is finished. */
 function close(state: FitState, definition: Definition): ActionOutcome {
   const doubtful = definition.roles.filter(({ id }) => state.assignments[id]?.state === 'doubtful');
   const missing = definition.roles.filter(({ id, required }) => required && !state.assignments[id]);
-  const open = [...missing.map(({ label }) => `${label} has no bone`), ...doubtful.map(({ label }) => `${label} is doubtful`)];
-  if (open.length > 0) return { ok: false, code: 'not-finished', message: `The fit is not finished: ${open.slice(0, 4).join(', ')}${open.length > 4 ? ` and ${open.length - 4} more` : ''}.` };
+  const open = [
+    ...missing.map(({ label }) => `${label} has no bone`),
+    ...doubtful.map(({ label }) => `${label} is doubtful`),
+  ];
+  if (open.length > 0)
+    return {
+      ok: false,
+      code: 'not-finished',
+      message: `The fit is not finished: ${open.slice(0, 4).join(', ')}${open.length > 4 ? ` and ${open.length - 4} more` : ''}.`,
+    };
   return done(state, { isClosed: true });
 }
 
@@ -167,7 +226,10 @@ function close(state: FitState, definition: Definition): ActionOutcome {
 function swap(state: FitState, [a, b]: readonly [string, string]): ActionOutcome {
   const { [a]: ofA, [b]: ofB, ...others } = state.assignments;
   if (a === b || (!ofA && !ofB)) return nothing('There is nothing to exchange.');
-  const put = (role: string, assignment: Assignment | undefined) => (assignment ? { [role]: { boneIndex: assignment.boneIndex, state: 'settled' as const, origin: 'person' as const } } : {});
+  const put = (role: string, assignment: Assignment | undefined) =>
+    assignment
+      ? { [role]: { boneIndex: assignment.boneIndex, state: 'settled' as const, origin: 'person' as const } }
+      : {};
   return done(state, { assignments: { ...others, ...put(a, ofB), ...put(b, ofA) } });
 }
 
@@ -184,14 +246,21 @@ function mirror(state: FitState, from: 'left' | 'right', { match }: FitSubject):
     if (partner >= 0 && partner !== boneIndex) put.set(mirrorRole(role), partner);
   }
   const changed = new Map([...put].filter(([role, boneIndex]) => state.assignments[role]?.boneIndex !== boneIndex));
-  if (changed.size === 0) return nothing(put.size === 0 ? `Nothing on the ${from} side has a mirror image.` : 'The other side already matches.');
+  if (changed.size === 0)
+    return nothing(
+      put.size === 0 ? `Nothing on the ${from} side has a mirror image.` : 'The other side already matches.',
+    );
   return done(state, { assignments: putBones(state, changed) });
 }
 
 function settle(state: FitState, isMeant: (role: string, assignment: Assignment) => boolean): ActionOutcome {
-  const chosen = Object.entries(state.assignments).filter(([role, assignment]) => assignment.state !== 'settled' && isMeant(role, assignment));
+  const chosen = Object.entries(state.assignments).filter(
+    ([role, assignment]) => assignment.state !== 'settled' && isMeant(role, assignment),
+  );
   if (chosen.length === 0) return nothing('There is nothing left to settle.');
-  const settled = Object.fromEntries(chosen.map(([role, assignment]) => [role, { ...assignment, state: 'settled' as const }]));
+  const settled = Object.fromEntries(
+    chosen.map(([role, assignment]) => [role, { ...assignment, state: 'settled' as const }]),
+  );
   return done(state, { assignments: { ...state.assignments, ...settled } });
 }
 
@@ -202,7 +271,11 @@ function isStillProposed(role: string, assignment: Assignment, match: Match, con
 
 /** Left becomes right throughout: for rigs whose sides were told wrongly. */
 function swapSides(state: FitState): ActionOutcome {
-  return done(state, { assignments: Object.fromEntries(Object.entries(state.assignments).map(([role, assignment]) => [mirrorRole(role), assignment])) });
+  return done(state, {
+    assignments: Object.fromEntries(
+      Object.entries(state.assignments).map(([role, assignment]) => [mirrorRole(role), assignment]),
+    ),
+  });
 }
 
 /** What an action did, for the history a person reads. */

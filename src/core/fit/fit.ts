@@ -34,13 +34,20 @@ export const FitStateSchema = z.strictObject({
 export type FitState = z.infer<typeof FitStateSchema>;
 
 /** The fit as the first pass leaves it: nothing settled, the file's own rest as posture. */
-export function initialFit(match: Match, definition: { id: string; version: number }, intake: IntakeDecisions = NO_DECISIONS): FitState {
+export function initialFit(
+  match: Match,
+  definition: { id: string; version: number },
+  intake: IntakeDecisions = NO_DECISIONS,
+): FitState {
   return {
     definitionId: definition.id,
     definitionVersion: definition.version,
     intake,
     assignments: Object.fromEntries(
-      Object.values(match.assignments).map(({ role, boneIndex, state }) => [role, { boneIndex, state, origin: 'match' as const }]),
+      Object.values(match.assignments).map(({ role, boneIndex, state }) => [
+        role,
+        { boneIndex, state, origin: 'match' as const },
+      ]),
     ),
     leftVacant: [],
     spareKinds: {},
@@ -54,10 +61,17 @@ export function sparesOf(match: Match, state: FitState): Spare[] {
   const explained = new Map(match.spares.map((spare) => [spare.boneIndex, spare]));
   for (const [bone, kind] of Object.entries(state.spareKinds)) {
     const boneIndex = Number(bone);
-    explained.set(boneIndex, { boneIndex, kind, reason: 'set by hand', ridesOn: explained.get(boneIndex)?.ridesOn ?? -1 });
+    explained.set(boneIndex, {
+      boneIndex,
+      kind,
+      reason: 'set by hand',
+      ridesOn: explained.get(boneIndex)?.ridesOn ?? -1,
+    });
   }
   const mapped = new Set(roleBonesOf(state).values());
-  return [...explained.values()].filter(({ boneIndex }) => !mapped.has(boneIndex)).sort((a, b) => a.boneIndex - b.boneIndex);
+  return [...explained.values()]
+    .filter(({ boneIndex }) => !mapped.has(boneIndex))
+    .sort((a, b) => a.boneIndex - b.boneIndex);
 }
 
 /** Role -> bone index of a fit. */

@@ -22,8 +22,14 @@ const REPAIRED = decide({ tree: [{ kind: 'insert', node: 3, share: 0.5, name: 'j
 /** The figure read backwards with a joint more that a repair made, so that every index is another one. */
 const moved = (() => {
   const listed = [...bones.keys()];
-  const order = [...listed.filter((index) => bones[index].parent === null), ...listed.filter((index) => bones[index].parent !== null).sort((a, b) => depth(a) - depth(b) || b - a)];
-  const withJoint = [...order.map((index) => bones[index]), { name: 'joint', parent: 'chest', position: [0, 1.3, -0.05] as [number, number, number] }];
+  const order = [
+    ...listed.filter((index) => bones[index].parent === null),
+    ...listed.filter((index) => bones[index].parent !== null).sort((a, b) => depth(a) - depth(b) || b - a),
+  ];
+  const withJoint = [
+    ...order.map((index) => bones[index]),
+    { name: 'joint', parent: 'chest', position: [0, 1.3, -0.05] as [number, number, number] },
+  ];
   return readRig(withJoint, [...order, -2]);
 })();
 function depth(index: number): number {
@@ -32,9 +38,19 @@ function depth(index: number): number {
 }
 
 const start = initialFit(before.match, QUAY);
-const carry = (state: FitState, intake = REPAIRED, from = before, to = moved) => rebaseFit(state, from, to, QUAY, intake);
-const boneOf = (state: FitState, role: string, { rig } = moved) => (state.assignments[role] ? rig.bones[state.assignments[role].boneIndex].name : null);
-const by = (state: FitState, role: string, bone: number, change: Partial<FitState['assignments'][string]> = {}): FitState => ({ ...state, assignments: { ...state.assignments, [role]: { boneIndex: bone, state: 'settled', origin: 'person', ...change } } });
+const carry = (state: FitState, intake = REPAIRED, from = before, to = moved) =>
+  rebaseFit(state, from, to, QUAY, intake);
+const boneOf = (state: FitState, role: string, { rig } = moved) =>
+  state.assignments[role] ? rig.bones[state.assignments[role].boneIndex].name : null;
+const by = (
+  state: FitState,
+  role: string,
+  bone: number,
+  change: Partial<FitState['assignments'][string]> = {},
+): FitState => ({
+  ...state,
+  assignments: { ...state.assignments, [role]: { boneIndex: bone, state: 'settled', origin: 'person', ...change } },
+});
 
 describe('a fit carried over to another reading of the file', () => {
   it('follows its bones to their new places', () => {
@@ -64,14 +80,23 @@ describe('a fit carried over to another reading of the file', () => {
   });
 
   it('proposes what only the new reading shows', () => {
-    const short = readRig(bones.filter(({ name }) => !name.startsWith('toes')), null);
+    const short = readRig(
+      bones.filter(({ name }) => !name.startsWith('toes')),
+      null,
+    );
     const toed = carry(initialFit(short.match, QUAY), REPAIRED, short, moved);
     expect(boneOf(toed, 'leftToes')).toBe('toes_l');
   });
 
   it('drops a role whose bone is gone, and what was said of that bone', () => {
-    const gone = readRig(bones.filter(({ name }) => !name.startsWith('toes')), bones.flatMap(({ name }, index) => (name.startsWith('toes') ? [] : [index])));
-    const state = { ...by(start, 'leftToes', at('toes_l')), spareKinds: { [at('toes_l')]: 'prop', [at('neck')]: 'dangling' } as const };
+    const gone = readRig(
+      bones.filter(({ name }) => !name.startsWith('toes')),
+      bones.flatMap(({ name }, index) => (name.startsWith('toes') ? [] : [index])),
+    );
+    const state = {
+      ...by(start, 'leftToes', at('toes_l')),
+      spareKinds: { [at('toes_l')]: 'prop', [at('neck')]: 'dangling' } as const,
+    };
     const carried = carry(state, REPAIRED, before, gone);
     expect(carried.assignments).not.toHaveProperty('leftToes');
     expect(carried.spareKinds).toEqual({ [at('neck', gone)]: 'dangling' });
@@ -80,18 +105,36 @@ describe('a fit carried over to another reading of the file', () => {
   it('follows a joint that a repair made, as long as it is there', () => {
     const state = by(initialFit(moved.match, QUAY, REPAIRED), 'upperChest', at('joint', moved));
     const more = decide({ tree: [...REPAIRED.tree, { kind: 'collapse', node: 4, name: 'it' }] });
-    const joined = readRig([...bones, { name: 'joint', parent: 'chest', position: [0, 1.3, -0.05] }], [...bones.map((_, index) => index), -2]);
+    const joined = readRig(
+      [...bones, { name: 'joint', parent: 'chest', position: [0, 1.3, -0.05] }],
+      [...bones.map((_, index) => index), -2],
+    );
     expect(boneOf(carry(state, more, moved, joined), 'upperChest', joined)).toBe('joint');
     expect(boneOf(carry(state, NO_DECISIONS, moved, before), 'upperChest', before)).toBeNull();
     // Nodes that are neither the file's nor named by a repair are told apart from everything.
-    const unnamed = readRig([...bones, { name: 'joint', parent: 'chest', position: [0, 1.3, -0.05] }], [...bones.map((_, index) => index), -1]);
-    expect(boneOf(carry(by(initialFit(unnamed.match, QUAY), 'upperChest', at('joint', unnamed)), REPAIRED, unnamed, unnamed), 'upperChest', unnamed)).toBeNull();
+    const unnamed = readRig(
+      [...bones, { name: 'joint', parent: 'chest', position: [0, 1.3, -0.05] }],
+      [...bones.map((_, index) => index), -1],
+    );
+    expect(
+      boneOf(
+        carry(by(initialFit(unnamed.match, QUAY), 'upperChest', at('joint', unnamed)), REPAIRED, unnamed, unnamed),
+        'upperChest',
+        unnamed,
+      ),
+    ).toBeNull();
   });
 
   it('keeps the posture by its bones while the pose it starts from stays, and no longer', () => {
     const turn = [0, 0, Math.SQRT1_2, Math.SQRT1_2] as const;
-    const posed: FitState = { ...start, posture: { rotations: { [at('upper_arm_l')]: turn }, shift: { boneIndex: at('hips'), offset: [0, 0.1, 0] } } };
-    expect(carry(posed).posture).toEqual({ rotations: { [at('upper_arm_l', moved)]: turn }, shift: { boneIndex: at('hips', moved), offset: [0, 0.1, 0] } });
+    const posed: FitState = {
+      ...start,
+      posture: { rotations: { [at('upper_arm_l')]: turn }, shift: { boneIndex: at('hips'), offset: [0, 0.1, 0] } },
+    };
+    expect(carry(posed).posture).toEqual({
+      rotations: { [at('upper_arm_l', moved)]: turn },
+      shift: { boneIndex: at('hips', moved), offset: [0, 0.1, 0] },
+    });
     expect(carry(posed, decide({ pose: { kind: 'bind' } })).posture).toEqual({ rotations: {}, shift: null });
   });
 

@@ -17,7 +17,13 @@ export interface ReadRig {
  * as long as that bone is there; everything else is proposed anew, since places and trees may have changed. A posture
  * is kept only while the pose it starts from is.
  */
-export function rebaseFit(state: FitState, from: ReadRig, to: ReadRig, definition: Definition, intake: IntakeDecisions): FitState {
+export function rebaseFit(
+  state: FitState,
+  from: ReadRig,
+  to: ReadRig,
+  definition: Definition,
+  intake: IntakeDecisions,
+): FitState {
   if (isSameReading(intake, state.intake)) return { ...state, intake };
   const carried = carryBones(from, to);
   const kept: Record<string, Assignment> = {};
@@ -28,10 +34,19 @@ export function rebaseFit(state: FitState, from: ReadRig, to: ReadRig, definitio
   }
   const taken = new Set(Object.values(kept).map((assignment) => assignment.boneIndex));
   const wasCleared = (role: string) => !(role in state.assignments) && role in from.match.assignments;
-  const fresh = Object.entries(initialFit(to.match, definition).assignments).filter(([role, { boneIndex }]) => !(role in kept) && !taken.has(boneIndex) && !wasCleared(role) && !state.leftVacant.includes(role));
+  const fresh = Object.entries(initialFit(to.match, definition).assignments).filter(
+    ([role, { boneIndex }]) =>
+      !(role in kept) && !taken.has(boneIndex) && !wasCleared(role) && !state.leftVacant.includes(role),
+  );
   const spareKinds = carryKeys(state.spareKinds, carried);
   const samePose = JSON.stringify(intake.pose) === JSON.stringify(state.intake.pose);
-  return { ...state, intake, assignments: { ...Object.fromEntries(fresh), ...kept }, spareKinds, posture: samePose ? carryPosture(state, carried) : { rotations: {}, shift: null } };
+  return {
+    ...state,
+    intake,
+    assignments: { ...Object.fromEntries(fresh), ...kept },
+    spareKinds,
+    posture: samePose ? carryPosture(state, carried) : { rotations: {}, shift: null },
+  };
 }
 
 /** Bone of the old rig -> the same bone of the new one. */
@@ -48,14 +63,22 @@ function carryBones(from: ReadRig, to: ReadRig): Map<number, number> {
 }
 
 /** A record by bone index, for the bones that are still there. */
-const carryKeys = <Value>(record: Readonly<Record<string, Value>>, carried: ReadonlyMap<number, number>): Record<string, Value> =>
-  Object.fromEntries(Object.entries(record).flatMap(([bone, value]) => {
-    const now = carried.get(Number(bone));
-    return now === undefined ? [] : [[String(now), value]];
-  }));
+const carryKeys = <Value>(
+  record: Readonly<Record<string, Value>>,
+  carried: ReadonlyMap<number, number>,
+): Record<string, Value> =>
+  Object.fromEntries(
+    Object.entries(record).flatMap(([bone, value]) => {
+      const now = carried.get(Number(bone));
+      return now === undefined ? [] : [[String(now), value]];
+    }),
+  );
 
 function carryPosture({ posture }: FitState, carried: ReadonlyMap<number, number>): FitState['posture'] {
   const rotations = carryKeys(posture.rotations, carried);
   const shifted = posture.shift && carried.get(posture.shift.boneIndex);
-  return { rotations, shift: posture.shift && shifted !== undefined && shifted !== null ? { ...posture.shift, boneIndex: shifted } : null };
+  return {
+    rotations,
+    shift: posture.shift && shifted !== undefined && shifted !== null ? { ...posture.shift, boneIndex: shifted } : null,
+  };
 }

@@ -16,7 +16,13 @@ beforeAll(async () => {
   ({ match } = runFirstPass(rig, QUAY));
   start = initialFit(match, QUAY);
 });
-const withStates = (states: Record<string, 'settled' | 'proposed' | 'doubtful'>): FitState => ({ ...start, assignments: { ...start.assignments, ...Object.fromEntries(Object.entries(states).map(([role, state]) => [role, { ...start.assignments[role], state }])) } });
+const withStates = (states: Record<string, 'settled' | 'proposed' | 'doubtful'>): FitState => ({
+  ...start,
+  assignments: {
+    ...start.assignments,
+    ...Object.fromEntries(Object.entries(states).map(([role, state]) => [role, { ...start.assignments[role], state }])),
+  },
+});
 
 describe('roles to review', () => {
   it('are the doubts first, then what is proposed, in the order of the definition; settled ones are done', () => {
@@ -40,7 +46,9 @@ describe('roles to review', () => {
   });
 
   it('are none once everything is settled', () => {
-    const settled = withStates(Object.fromEntries(Object.keys(start.assignments).map((role) => [role, 'settled' as const])));
+    const settled = withStates(
+      Object.fromEntries(Object.keys(start.assignments).map((role) => [role, 'settled' as const])),
+    );
     expect(rolesToReview(QUAY, settled, 'all')).toEqual([]);
   });
 });
@@ -51,7 +59,13 @@ describe('candidates', () => {
     const list = candidatesFor('leftHand', start, match);
     expect(list[0]).toMatchObject({ boneIndex: own.boneIndex, confidence: own.confidence });
     expect(list.slice(1).map(({ boneIndex }) => boneIndex)).toEqual(own.runnersUp.map(({ boneIndex }) => boneIndex));
-    const byHand = { ...start, assignments: { ...start.assignments, leftHand: { boneIndex: 3, state: 'settled' as const, origin: 'person' as const } } };
+    const byHand = {
+      ...start,
+      assignments: {
+        ...start.assignments,
+        leftHand: { boneIndex: 3, state: 'settled' as const, origin: 'person' as const },
+      },
+    };
     const moved = candidatesFor('leftHand', byHand, match);
     expect(moved[0]).toEqual({ boneIndex: 3, confidence: null, evidence: ['put here by hand'] });
     expect(moved[1].boneIndex).toBe(own.boneIndex);
@@ -65,7 +79,12 @@ describe('candidates', () => {
   it('below a bone are its children, the longest limb first, each with what it is', () => {
     const hand = match.assignments.leftHand.boneIndex;
     const below = candidatesBelow(hand, rig, match);
-    expect(below.map(({ boneIndex }) => boneIndex).sort()).toEqual(rig.bones.filter(({ parent }) => parent === hand).map(({ index }) => index).sort());
+    expect(below.map(({ boneIndex }) => boneIndex).sort()).toEqual(
+      rig.bones
+        .filter(({ parent }) => parent === hand)
+        .map(({ index }) => index)
+        .sort(),
+    );
     for (const { evidence, confidence } of below) {
       expect(confidence).toBeNull();
       expect(evidence).toHaveLength(2);

@@ -19,9 +19,12 @@ export interface ReviewCandidate {
  * vacant, in the order of the definition. What is settled or left vacant on purpose is done.
  */
 export function rolesToReview(definition: Definition, state: FitState, scope: ReviewScope): string[] {
-  const inState = (wanted: string) => definition.roles.filter(({ id }) => state.assignments[id]?.state === wanted).map(({ id }) => id);
+  const inState = (wanted: string) =>
+    definition.roles.filter(({ id }) => state.assignments[id]?.state === wanted).map(({ id }) => id);
   const doubts = inState('doubtful');
-  const missing = definition.roles.filter(({ id, required }) => required && !state.assignments[id] && !state.leftVacant.includes(id)).map(({ id }) => id);
+  const missing = definition.roles
+    .filter(({ id, required }) => required && !state.assignments[id] && !state.leftVacant.includes(id))
+    .map(({ id }) => id);
   if (scope === 'doubtful') return [...doubts, ...missing];
   const rest = new Set([...inState('proposed'), ...missing]);
   return [...doubts, ...definition.roles.map(({ id }) => id).filter((id) => rest.has(id))];
@@ -31,9 +34,19 @@ export function rolesToReview(definition: Definition, state: FitState, scope: Re
 export function candidatesFor(role: string, state: FitState, match: Match): ReviewCandidate[] {
   const held = state.assignments[role];
   const proposal = match.assignments[role];
-  const ranked: ReviewCandidate[] = proposal ? [proposal, ...proposal.runnersUp].map(({ boneIndex, confidence, evidence }) => ({ boneIndex, confidence, evidence })) : [];
+  const ranked: ReviewCandidate[] = proposal
+    ? [proposal, ...proposal.runnersUp].map(({ boneIndex, confidence, evidence }) => ({
+        boneIndex,
+        confidence,
+        evidence,
+      }))
+    : [];
   if (!held) return ranked;
-  const own = ranked.find(({ boneIndex }) => boneIndex === held.boneIndex) ?? { boneIndex: held.boneIndex, confidence: null, evidence: ['put here by hand'] };
+  const own = ranked.find(({ boneIndex }) => boneIndex === held.boneIndex) ?? {
+    boneIndex: held.boneIndex,
+    confidence: null,
+    evidence: ['put here by hand'],
+  };
   return [own, ...ranked.filter(({ boneIndex }) => boneIndex !== held.boneIndex)];
 }
 
@@ -46,6 +59,13 @@ export function candidatesBelow(bone: number, rig: Rig, match: Match): ReviewCan
     .map((boneIndex) => {
       const spare = spares.get(boneIndex);
       const skin = rig.bones[boneIndex].skinVertexCount;
-      return { boneIndex, confidence: null, evidence: [spare ? `${spare.kind}: ${spare.reason}` : 'has a role or stands in a run', skin > 0 ? `carries ${skin.toLocaleString('en')} vertices` : 'carries no vertices'] };
+      return {
+        boneIndex,
+        confidence: null,
+        evidence: [
+          spare ? `${spare.kind}: ${spare.reason}` : 'has a role or stands in a run',
+          skin > 0 ? `carries ${skin.toLocaleString('en')} vertices` : 'carries no vertices',
+        ],
+      };
     });
 }

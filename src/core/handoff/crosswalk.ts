@@ -10,18 +10,27 @@ export const CrosswalkSchema = z.strictObject({
   schema: z.literal('yarvo-crosswalk-1'),
   character: z.string(),
   definition: z.strictObject({ id: z.string(), version: z.int().positive() }),
-  bones: z.array(z.strictObject({
-    from: z.string(),
-    fromNode: z.int().nonnegative(),
-    to: z.string(),
-    role: z.string().nullable(),
-    spare: z.string().nullable(),
-  })),
+  bones: z.array(
+    z.strictObject({
+      from: z.string(),
+      fromNode: z.int().nonnegative(),
+      to: z.string(),
+      role: z.string().nullable(),
+      spare: z.string().nullable(),
+    }),
+  ),
   added: z.array(z.string()),
 });
 export type Crosswalk = z.infer<typeof CrosswalkSchema>;
 
-export function buildCrosswalk(input: { character: string; rig: Rig; match: Match; fit: FitState; definition: Definition; plan: NamePlan }): Crosswalk {
+export function buildCrosswalk(input: {
+  character: string;
+  rig: Rig;
+  match: Match;
+  fit: FitState;
+  definition: Definition;
+  plan: NamePlan;
+}): Crosswalk {
   const { rig, match, fit, plan, definition } = input;
   const roles = new Map(Object.entries(fit.assignments).map(([role, assignment]) => [assignment.boneIndex, role]));
   const spares = new Map(sparesOf(match, fit).map((spare) => [spare.boneIndex, spare.kind]));

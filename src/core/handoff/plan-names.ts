@@ -19,7 +19,13 @@ export interface NamePlan {
  * Names at handoff: the studio's for mapped bones and the root, the file's own for spares, made legal and unique
  * (ignoring case) where the engine asks for it.
  */
-export function planNames(input: { rig: Rig; fit: FitState; definition: Definition; profile: EngineProfile; normalisation: Normalisation }): NamePlan {
+export function planNames(input: {
+  rig: Rig;
+  fit: FitState;
+  definition: Definition;
+  profile: EngineProfile;
+  normalisation: Normalisation;
+}): NamePlan {
   const { rig, fit, definition, profile, normalisation } = input;
   const rootName = definition.root.exportName;
   const names = new Array<string>(rig.bones.length).fill('');
@@ -32,7 +38,8 @@ export function planNames(input: { rig: Rig; fit: FitState; definition: Definiti
   }
   const hips = fit.assignments.hips?.boneIndex;
   const top = hips === undefined ? null : topBoneAbove(parentsOf(rig), hips);
-  const rootStandsAtOrigin = top !== null && names[top] === '' && distanceFromOrigin(rig, top, normalisation) <= profile.rootOffsetMetres;
+  const rootStandsAtOrigin =
+    top !== null && names[top] === '' && distanceFromOrigin(rig, top, normalisation) <= profile.rootOffsetMetres;
   if (rootStandsAtOrigin) names[top] = rootName;
   const allowed = new RegExp(profile.names.allowed, 'u');
   const changedSpares = new Set<number>();
@@ -49,7 +56,11 @@ export function planNames(input: { rig: Rig; fit: FitState; definition: Definiti
 
 function makeLegal(name: string, allowed: RegExp, maxLength: number): string {
   if (allowed.test(name) && name.length <= maxLength) return name;
-  const plain = name.normalize('NFKD').replace(/[^A-Za-z0-9_]+/g, '_').replace(/^(?=[0-9])/, '_').slice(0, maxLength);
+  const plain = name
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9_]+/g, '_')
+    .replace(/^(?=[0-9])/, '_')
+    .slice(0, maxLength);
   return plain === '' || plain === '_' ? 'bone' : plain;
 }
 

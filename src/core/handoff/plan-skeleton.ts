@@ -53,7 +53,12 @@ export function planSkeleton(rig: Rig, pose: RigPose, normalisation: Normalisati
 function rigid(matrix: Mat4, name: string): Mat4 {
   const { translation, rotation, scale } = decompose(matrix);
   if (Math.min(...scale.map(Math.abs)) < 1e-9) {
-    throw new YarvoError({ code: 'zero-scale', message: 'The joint is scaled to nothing, so the mesh cannot be bound to it again.', place: `bone ${name}`, remedy: 'Give the bone a scale in the source file and take it in again.' });
+    throw new YarvoError({
+      code: 'zero-scale',
+      message: 'The joint is scaled to nothing, so the mesh cannot be bound to it again.',
+      place: `bone ${name}`,
+      remedy: 'Give the bone a scale in the source file and take it in again.',
+    });
   }
   return compose(translation, rotation, [1, 1, 1]);
 }
@@ -69,11 +74,20 @@ function localsOf(rig: Rig, worlds: readonly Mat4[]): Transform[] {
 function clipMapping(rig: Rig, index: number, carrier: Mat4, similarity: Mat4): ClipMapping {
   const bone = rig.bones[index];
   // Below another bone only the rest scale of what is above remains; a top bone takes the whole similarity.
-  const parentScale = bone.parent >= 0 ? (decompose(rig.bones[bone.parent].restWorld).scale[0] * decompose(similarity).scale[0]) : 1;
-  const above = bone.parent >= 0 ? multiply(compose(ZERO, [0, 0, 0, 1], [parentScale, parentScale, parentScale]), carrier) : multiply(similarity, carrier);
+  const parentScale =
+    bone.parent >= 0 ? decompose(rig.bones[bone.parent].restWorld).scale[0] * decompose(similarity).scale[0] : 1;
+  const above =
+    bone.parent >= 0
+      ? multiply(compose(ZERO, [0, 0, 0, 1], [parentScale, parentScale, parentScale]), carrier)
+      : multiply(similarity, carrier);
   const linear = [...above];
   [linear[12], linear[13], linear[14]] = [0, 0, 0];
-  return { rotation: decompose(above).rotation, linear, offset: [above[12], above[13], above[14]], restScale: bone.rest.scale };
+  return {
+    rotation: decompose(above).rotation,
+    linear,
+    offset: [above[12], above[13], above[14]],
+    restScale: bone.rest.scale,
+  };
 }
 
 export const mapRotation = (mapping: ClipMapping, rotation: Quat): Quat => multiplyQuat(mapping.rotation, rotation);
@@ -81,5 +95,7 @@ export const mapRotation = (mapping: ClipMapping, rotation: Quat): Quat => multi
 /** @param isTangent spline tangents take the linear part only. */
 export function mapTranslation(mapping: ClipMapping, translation: Vec3, isTangent: boolean): Vec3 {
   const mapped = transformPoint(mapping.linear, translation);
-  return isTangent ? mapped : [mapped[0] + mapping.offset[0], mapped[1] + mapping.offset[1], mapped[2] + mapping.offset[2]];
+  return isTangent
+    ? mapped
+    : [mapped[0] + mapping.offset[0], mapped[1] + mapping.offset[1], mapped[2] + mapping.offset[2]];
 }

@@ -1,13 +1,29 @@
 import { describe, expect, it } from 'vitest';
 import { compose } from '../math/mat4';
 import { fromAxisAngle } from '../math/quat';
-import { writeSkinnedDeltas, writeSkinnedNormalDeltas, writeSkinnedNormals, writeSkinnedPositions, writeSkinnedTangents, type SkinInput } from './skin-kernel';
+import {
+  writeSkinnedDeltas,
+  writeSkinnedNormalDeltas,
+  writeSkinnedNormals,
+  writeSkinnedPositions,
+  writeSkinnedTangents,
+  type SkinInput,
+} from './skin-kernel';
 
 const quarter = compose([1, 0, 0], fromAxisAngle([0, 0, 1], Math.PI / 2), [1, 1, 1]);
 const stretch = compose([0, 0, 0], [0, 0, 0, 1], [2, 1, 1]);
 const mirror = compose([0, 0, 0], [0, 0, 0, 1], [1, 1, -1]);
-const input = (...matrices: number[][]): SkinInput => ({ matrices: matrices.flat(), joints: matrices.map((_, at) => at), weights: matrices.map(() => 1 / matrices.length), perVertex: matrices.length });
-const run = (write: (out: Float32Array, from: number[], skin: SkinInput) => void, from: number[], skin: SkinInput): number[] => {
+const input = (...matrices: number[][]): SkinInput => ({
+  matrices: matrices.flat(),
+  joints: matrices.map((_, at) => at),
+  weights: matrices.map(() => 1 / matrices.length),
+  perVertex: matrices.length,
+});
+const run = (
+  write: (out: Float32Array, from: number[], skin: SkinInput) => void,
+  from: number[],
+  skin: SkinInput,
+): number[] => {
   const out = new Float32Array(from.length);
   write(out, from, skin);
   return [...out].map((value) => Math.round(value * 1e6) / 1e6 + 0);
@@ -19,7 +35,9 @@ describe('skin kernels', () => {
   });
 
   it('blend linearly between two joints', () => {
-    expect(run(writeSkinnedPositions, [1, 0, 0], input(quarter, compose([0, 0, 0], [0, 0, 0, 1], [1, 1, 1])))).toEqual([1, 0.5, 0]);
+    expect(run(writeSkinnedPositions, [1, 0, 0], input(quarter, compose([0, 0, 0], [0, 0, 0, 1], [1, 1, 1])))).toEqual([
+      1, 0.5, 0,
+    ]);
   });
 
   it('turn normals by the inverse transpose: a stretched slope gets steeper, not flatter', () => {

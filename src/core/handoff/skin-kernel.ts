@@ -49,10 +49,16 @@ export function writeSkinnedNormals(out: Float32Array, normals: ArrayLike<number
 export function writeSkinnedTangents(out: Float32Array, tangents: ArrayLike<number>, input: SkinInput): void {
   for (let vertex = 0; vertex * 4 < out.length; vertex++) {
     const m = blend(input, vertex);
-    const [x, y, z, w] = [tangents[vertex * 4], tangents[vertex * 4 + 1], tangents[vertex * 4 + 2], tangents[vertex * 4 + 3]];
+    const [x, y, z, w] = [
+      tangents[vertex * 4],
+      tangents[vertex * 4 + 1],
+      tangents[vertex * 4 + 2],
+      tangents[vertex * 4 + 3],
+    ];
     const t = [0, 1, 2].map((row) => m[row] * x + m[3 + row] * y + m[6 + row] * z);
     const length = Math.hypot(t[0], t[1], t[2]) || 1;
-    const determinant = m[0] * (m[4] * m[8] - m[5] * m[7]) - m[3] * (m[1] * m[8] - m[2] * m[7]) + m[6] * (m[1] * m[5] - m[2] * m[4]);
+    const determinant =
+      m[0] * (m[4] * m[8] - m[5] * m[7]) - m[3] * (m[1] * m[8] - m[2] * m[7]) + m[6] * (m[1] * m[5] - m[2] * m[4]);
     out.set([t[0] / length, t[1] / length, t[2] / length, determinant < 0 ? -w : w], vertex * 4);
   }
 }
@@ -67,13 +73,24 @@ export function writeSkinnedDeltas(out: Float32Array, deltas: ArrayLike<number>,
 }
 
 /** Morph normal deltas: normalize(N(n + delta)) - normalize(Nn). */
-export function writeSkinnedNormalDeltas(out: Float32Array, deltas: ArrayLike<number>, normals: ArrayLike<number>, input: SkinInput): void {
+export function writeSkinnedNormalDeltas(
+  out: Float32Array,
+  deltas: ArrayLike<number>,
+  normals: ArrayLike<number>,
+  input: SkinInput,
+): void {
   const [morphed, plain] = [new Float64Array(3), new Float64Array(3)];
   for (let vertex = 0; vertex * 3 < out.length; vertex++) {
     const m = blend(input, vertex);
     const at = vertex * 3;
     applyCofactor(plain, m, normals[at], normals[at + 1], normals[at + 2]);
-    applyCofactor(morphed, m, normals[at] + deltas[at], normals[at + 1] + deltas[at + 1], normals[at + 2] + deltas[at + 2]);
+    applyCofactor(
+      morphed,
+      m,
+      normals[at] + deltas[at],
+      normals[at + 1] + deltas[at + 1],
+      normals[at + 2] + deltas[at + 2],
+    );
     for (let row = 0; row < 3; row++) out[at + row] = morphed[row] - plain[row];
   }
 }

@@ -75,7 +75,11 @@ function orient(rig: Rig, group: readonly CopiedBone[]): CopiedBone[] {
 function isOwnTree(pairs: readonly CopiedBone[], parents: readonly number[]): boolean {
   const copies = new Set(pairs.map((pair) => pair.copy));
   const originals = new Set(pairs.map((pair) => pair.original));
-  const inTree = pairs.filter(({ copy }) => copies.has(parents[copy]) || (!originals.has(parents[copy]) && pairs.some((other) => parents[other.copy] === copy)));
+  const inTree = pairs.filter(
+    ({ copy }) =>
+      copies.has(parents[copy]) ||
+      (!originals.has(parents[copy]) && pairs.some((other) => parents[other.copy] === copy)),
+  );
   return inTree.length >= pairs.length * TREE_SHARE;
 }
 
@@ -86,7 +90,8 @@ function pairsAtOnePlace(places: readonly Vec3[], tolerance: number): [number, n
   for (let at = 0; at < order.length; at++) {
     const place = places[order[at]];
     for (let next = at + 1; next < order.length && places[order[next]][0] - place[0] <= tolerance; next++) {
-      if (distance(place, places[order[next]]) <= tolerance) pairs.push([Math.min(order[at], order[next]), Math.max(order[at], order[next])]);
+      if (distance(place, places[order[next]]) <= tolerance)
+        pairs.push([Math.min(order[at], order[next]), Math.max(order[at], order[next])]);
     }
   }
   return pairs.sort((a, b) => a[0] - b[0] || a[1] - b[1]);

@@ -1,7 +1,18 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { AS_FOUND_KEY, decisionsKey } from '@/server/characters/decisions-key';
-import { describeDecisions, IntakeDecisionsSchema, isAsFound, isSameReading, KeptDecisionsSchema, nextMade, NO_DECISIONS, TreeRepairSchema, withoutRepair, type IntakeDecisions } from './decisions';
+import {
+  describeDecisions,
+  IntakeDecisionsSchema,
+  isAsFound,
+  isSameReading,
+  KeptDecisionsSchema,
+  nextMade,
+  NO_DECISIONS,
+  TreeRepairSchema,
+  withoutRepair,
+  type IntakeDecisions,
+} from './decisions';
 
 const merge = (change: Partial<IntakeDecisions>): IntakeDecisions => ({ ...NO_DECISIONS, ...change });
 const collapse = { kind: 'collapse', node: 4, name: 'oar' } as const;
@@ -20,9 +31,16 @@ describe('kept decisions', () => {
 
   it('have the key that they had before repairs and side marks came, while none is made', () => {
     const { tree: _tree, sideMarks: _marks, provenance: _provenance, ...old } = NO_DECISIONS;
-    const ordered = Object.keys(old).sort().map((key) => [key, old[key as keyof typeof old]]);
+    const ordered = Object.keys(old)
+      .sort()
+      .map((key) => [key, old[key as keyof typeof old]]);
     expect(AS_FOUND_KEY).toBe(createHash('sha256').update(JSON.stringify(ordered)).digest('hex'));
-    const keys = [NO_DECISIONS, merge({ tree: [collapse] }), merge({ sideMarks: { left: 'lee', right: 'luff' } }), merge({ sideMarks: { left: 'luff', right: 'lee' } })].map(decisionsKey);
+    const keys = [
+      NO_DECISIONS,
+      merge({ tree: [collapse] }),
+      merge({ sideMarks: { left: 'lee', right: 'luff' } }),
+      merge({ sideMarks: { left: 'luff', right: 'lee' } }),
+    ].map(decisionsKey);
     expect(new Set(keys).size).toBe(4);
     expect(decisionsKey(merge({ provenance: { ...NO_DECISIONS.provenance, author: 'Odo' } }))).toBe(AS_FOUND_KEY);
   });
@@ -30,7 +48,9 @@ describe('kept decisions', () => {
   it('know whether they change what is read', () => {
     expect(isAsFound(NO_DECISIONS)).toBe(true);
     expect(isAsFound(merge({ tree: [collapse] }))).toBe(false);
-    expect(isSameReading(merge({ provenance: { ...NO_DECISIONS.provenance, author: 'Odo' } }), NO_DECISIONS)).toBe(true);
+    expect(isSameReading(merge({ provenance: { ...NO_DECISIONS.provenance, author: 'Odo' } }), NO_DECISIONS)).toBe(
+      true,
+    );
   });
 });
 
@@ -38,26 +58,44 @@ describe('describing what changed', () => {
   it('names the last repair, and one taken back', () => {
     const hung = { kind: 'reparent', node: 3, parent: 9, name: 'tiller', parentName: 'hand' } as const;
     expect(describeDecisions(NO_DECISIONS, merge({ tree: [collapse] }))).toBe('oar merged into its parent');
-    expect(describeDecisions(merge({ tree: [collapse] }), merge({ tree: [collapse, hung] }))).toBe('tiller parented to hand');
-    expect(describeDecisions(merge({ tree: [collapse, hung] }), merge({ tree: [hung] }))).toBe('repair of the tree taken back');
-    expect(describeDecisions(NO_DECISIONS, merge({ tree: [{ kind: 'insert', node: 1, share: 0.5, name: 'wrist' }] }))).toBe('wrist inserted');
+    expect(describeDecisions(merge({ tree: [collapse] }), merge({ tree: [collapse, hung] }))).toBe(
+      'tiller parented to hand',
+    );
+    expect(describeDecisions(merge({ tree: [collapse, hung] }), merge({ tree: [hung] }))).toBe(
+      'repair of the tree taken back',
+    );
+    expect(
+      describeDecisions(NO_DECISIONS, merge({ tree: [{ kind: 'insert', node: 1, share: 0.5, name: 'wrist' }] })),
+    ).toBe('wrist inserted');
   });
 
   it('says all that changed, in one line, and that nothing did', () => {
-    expect(describeDecisions(NO_DECISIONS, merge({ unitMetres: 0.01, sideMarks: { left: 'lee', right: 'luff' } }))).toBe('unit set to 0.01 m, side marks set to lee and luff');
-    expect(describeDecisions(merge({ sideMarks: { left: 'lee', right: 'luff' } }), NO_DECISIONS)).toBe('side marks as learned');
+    expect(
+      describeDecisions(NO_DECISIONS, merge({ unitMetres: 0.01, sideMarks: { left: 'lee', right: 'luff' } })),
+    ).toBe('unit set to 0.01 m, side marks set to lee and luff');
+    expect(describeDecisions(merge({ sideMarks: { left: 'lee', right: 'luff' } }), NO_DECISIONS)).toBe(
+      'side marks as learned',
+    );
     expect(describeDecisions(NO_DECISIONS, NO_DECISIONS)).toBe('intake unchanged');
   });
 });
 
-it.each([{ kind: 'collapse', node: -1, name: 'x' }, { kind: 'collapse', node: 1, name: ' ' }, { kind: 'insert', node: 1, share: 1.5, name: 'x' }, { kind: 'reparent', node: 1, name: 'x', parentName: 'y' }, { kind: 'burn', node: 1, name: 'x' }])('refuses the repair %j', (repair) => {
+it.each([
+  { kind: 'collapse', node: -1, name: 'x' },
+  { kind: 'collapse', node: 1, name: ' ' },
+  { kind: 'insert', node: 1, share: 1.5, name: 'x' },
+  { kind: 'reparent', node: 1, name: 'x', parentName: 'y' },
+  { kind: 'burn', node: 1, name: 'x' },
+])('refuses the repair %j', (repair) => {
   expect(TreeRepairSchema.safeParse(repair).success).toBe(false);
 });
 
 describe('repairs of joints that repairs made', () => {
-  const insert = (node: number, made?: number) => ({ kind: 'insert', node, share: 0.5, name: 'joint', ...(made === undefined ? {} : { made }) }) as const;
+  const insert = (node: number, made?: number) =>
+    ({ kind: 'insert', node, share: 0.5, name: 'joint', ...(made === undefined ? {} : { made }) }) as const;
   const merge1 = (node: number) => ({ kind: 'collapse', node, name: 'joint' }) as const;
-  const hang = (node: number, parent: number) => ({ kind: 'reparent', node, parent, name: 'it', parentName: 'that' }) as const;
+  const hang = (node: number, parent: number) =>
+    ({ kind: 'reparent', node, parent, name: 'it', parentName: 'that' }) as const;
 
   it('each new joint gets an index that no repair names', () => {
     expect(nextMade([])).toBe(-2);

@@ -27,7 +27,10 @@ const FoldSchema = z.strictObject({ from: NodeIndex, into: NodeIndex });
 export const NO_NODE = -1;
 
 /** Names a joint that an earlier repair made. */
-const MadeJoint = z.int().max(NO_NODE - 1).min(-20_000);
+const MadeJoint = z
+  .int()
+  .max(NO_NODE - 1)
+  .min(-20_000);
 const RepairableNode = z.union([NodeIndex, MadeJoint]);
 const RepairName = z.string().trim().min(1).max(200);
 
@@ -37,11 +40,23 @@ const RepairName = z.string().trim().min(1).max(200);
  */
 export const TreeRepairSchema = z.discriminatedUnion('kind', [
   /** The bone hangs on another one from now on. */
-  z.strictObject({ kind: z.literal('reparent'), node: RepairableNode, parent: RepairableNode, name: RepairName, parentName: RepairName }),
+  z.strictObject({
+    kind: z.literal('reparent'),
+    node: RepairableNode,
+    parent: RepairableNode,
+    name: RepairName,
+    parentName: RepairName,
+  }),
   /** The bone goes; its weights and its children move up to its parent. */
   z.strictObject({ kind: z.literal('collapse'), node: RepairableNode, name: RepairName }),
   /** A new joint on the way from the bone's parent to the bone, `share` of the way along; `made` is how later repairs name it. */
-  z.strictObject({ kind: z.literal('insert'), node: RepairableNode, share: z.number().min(0).max(1), name: RepairName, made: MadeJoint.optional() }),
+  z.strictObject({
+    kind: z.literal('insert'),
+    node: RepairableNode,
+    share: z.number().min(0).max(1),
+    name: RepairName,
+    made: MadeJoint.optional(),
+  }),
 ]);
 export type TreeRepair = z.infer<typeof TreeRepairSchema>;
 
@@ -69,17 +84,35 @@ export const IntakeDecisionsSchema = z.strictObject({
 export type IntakeDecisions = z.infer<typeof IntakeDecisionsSchema>;
 
 /** Decisions as they were kept: those from before a decision could be made do not hold it. */
-export const KeptDecisionsSchema = z.preprocess((kept) => ({ ...NO_DECISIONS, ...(kept as object | undefined) }), IntakeDecisionsSchema);
+export const KeptDecisionsSchema = z.preprocess(
+  (kept) => ({ ...NO_DECISIONS, ...(kept as object | undefined) }),
+  IntakeDecisionsSchema,
+);
 
 export const NO_DECISIONS: IntakeDecisions = {
-  unitMetres: null, up: null, facing: null, parts: [], supplied: [], leftOut: [], folds: [], pose: { kind: 'rest' }, clipsLeftOut: [], tree: [], sideMarks: null, provenance: NO_PROVENANCE,
+  unitMetres: null,
+  up: null,
+  facing: null,
+  parts: [],
+  supplied: [],
+  leftOut: [],
+  folds: [],
+  pose: { kind: 'rest' },
+  clipsLeftOut: [],
+  tree: [],
+  sideMarks: null,
+  provenance: NO_PROVENANCE,
 };
 
 /** The part of the decisions that changes what is computed; provenance does not. */
-export const readingPart = ({ provenance: _provenance, ...rest }: IntakeDecisions): Omit<IntakeDecisions, 'provenance'> => rest;
+export const readingPart = ({
+  provenance: _provenance,
+  ...rest
+}: IntakeDecisions): Omit<IntakeDecisions, 'provenance'> => rest;
 
 /** Whether two sets of decisions read a file alike. */
-export const isSameReading = (a: IntakeDecisions, b: IntakeDecisions): boolean => JSON.stringify(readingPart(a)) === JSON.stringify(readingPart(b));
+export const isSameReading = (a: IntakeDecisions, b: IntakeDecisions): boolean =>
+  JSON.stringify(readingPart(a)) === JSON.stringify(readingPart(b));
 
 export const isAsFound = (decisions: IntakeDecisions): boolean => isSameReading(decisions, NO_DECISIONS);
 
@@ -87,23 +120,37 @@ export const isAsFound = (decisions: IntakeDecisions): boolean => isSameReading(
 export function describeDecisions(before: IntakeDecisions, after: IntakeDecisions): string {
   const said: string[] = [];
   const differs = (key: keyof IntakeDecisions) => JSON.stringify(before[key]) !== JSON.stringify(after[key]);
-  if (differs('unitMetres')) said.push(after.unitMetres === null ? 'unit as measured' : `unit set to ${after.unitMetres} m`);
+  if (differs('unitMetres'))
+    said.push(after.unitMetres === null ? 'unit as measured' : `unit set to ${after.unitMetres} m`);
   if (differs('up')) said.push(after.up === null ? 'up as measured' : `up set to ${after.up}`);
   if (differs('facing')) said.push(after.facing === null ? 'facing as measured' : `facing set to ${after.facing}`);
-  if (differs('parts')) said.push(after.parts.length > before.parts.length ? 'files joined as parts' : 'parts taken off');
+  if (differs('parts'))
+    said.push(after.parts.length > before.parts.length ? 'files joined as parts' : 'parts taken off');
   if (differs('supplied')) said.push('textures supplied');
   if (differs('leftOut')) said.push(`${after.leftOut.length} extras left out`);
-  if (differs('folds')) said.push(after.folds.length > 0 ? `${after.folds.length} copied bones folded` : 'copied bones kept apart');
+  if (differs('folds'))
+    said.push(after.folds.length > 0 ? `${after.folds.length} copied bones folded` : 'copied bones kept apart');
   if (differs('pose')) said.push(`rest taken from ${poseText(after.pose)}`);
   if (differs('clipsLeftOut')) said.push(`${after.clipsLeftOut.length} clips left out`);
-  if (differs('tree')) said.push(after.tree.length < before.tree.length ? 'repair of the tree taken back' : repairText(after.tree[after.tree.length - 1]));
-  if (differs('sideMarks')) said.push(after.sideMarks ? `side marks set to ${after.sideMarks.left} and ${after.sideMarks.right}` : 'side marks as learned');
+  if (differs('tree'))
+    said.push(
+      after.tree.length < before.tree.length
+        ? 'repair of the tree taken back'
+        : repairText(after.tree[after.tree.length - 1]),
+    );
+  if (differs('sideMarks'))
+    said.push(
+      after.sideMarks
+        ? `side marks set to ${after.sideMarks.left} and ${after.sideMarks.right}`
+        : 'side marks as learned',
+    );
   if (differs('provenance')) said.push('source and licence edited');
   return said.join(', ') || 'intake unchanged';
 }
 
 function poseText(pose: PoseSource): string {
-  if (pose.kind === 'frame') return `frame ${pose.frame} of clip ${pose.clip}${pose.isDropped ? ', which is dropped from it' : ''}`;
+  if (pose.kind === 'frame')
+    return `frame ${pose.frame} of clip ${pose.clip}${pose.isDropped ? ', which is dropped from it' : ''}`;
   return pose.kind === 'bind' ? 'the bind pose' : "the file's rest";
 }
 
@@ -114,7 +161,11 @@ export function repairText(repair: TreeRepair): string {
 
 /** An index for the next joint that a repair makes: one that none of these names. */
 export function nextMade(tree: readonly TreeRepair[]): number {
-  const used = tree.flatMap((repair) => [repair.node, repair.kind === 'reparent' ? repair.parent : NO_NODE, repair.kind === 'insert' ? (repair.made ?? NO_NODE) : NO_NODE]);
+  const used = tree.flatMap((repair) => [
+    repair.node,
+    repair.kind === 'reparent' ? repair.parent : NO_NODE,
+    repair.kind === 'insert' ? (repair.made ?? NO_NODE) : NO_NODE,
+  ]);
   return Math.min(NO_NODE, ...used) - 1;
 }
 

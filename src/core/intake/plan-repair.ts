@@ -29,13 +29,23 @@ export function isPossible(rig: Rig, plan: PlannedRepair): boolean {
 
 /** What a planned repair comes to. */
 export function outlookOf(rig: Rig, plan: PlannedRepair): RepairOutlook {
-  if (plan.kind === 'reparent') return { links: plan.bones.map((bone) => [plan.parent, bone] as const), gone: [], joints: [] };
-  if (plan.kind === 'insert') return { links: [], gone: [], joints: plan.bones.map((bone) => ({ from: rig.bones[bone].parent, to: bone, share: INSERT_SHARE })) };
+  if (plan.kind === 'reparent')
+    return { links: plan.bones.map((bone) => [plan.parent, bone] as const), gone: [], joints: [] };
+  if (plan.kind === 'insert')
+    return {
+      links: [],
+      gone: [],
+      joints: plan.bones.map((bone) => ({ from: rig.bones[bone].parent, to: bone, share: INSERT_SHARE })),
+    };
   const gone = new Set(plan.bones);
   const stayingAbove = (bone: number): number => {
     const { parent } = rig.bones[bone];
     return gone.has(parent) ? stayingAbove(parent) : parent;
   };
   const orphans = rig.bones.filter(({ index, parent }) => gone.has(parent) && !gone.has(index));
-  return { links: orphans.map(({ index }) => [stayingAbove(index), index] as const).filter(([parent]) => parent >= 0), gone: [...gone], joints: [] };
+  return {
+    links: orphans.map(({ index }) => [stayingAbove(index), index] as const).filter(([parent]) => parent >= 0),
+    gone: [...gone],
+    joints: [],
+  };
 }

@@ -17,7 +17,11 @@ const SAME_PLACE_SHARE = 0.004;
  * the bones that lead, digits that hang on a target bone at the hand. Null where the rig's own tree will do. Used for
  * judging only; the rig keeps its tree.
  */
-export function parentsAlongBody(shape: RigShape, names: NameReadings, carriesSkin: (bone: number) => boolean): Int32Array | null {
+export function parentsAlongBody(
+  shape: RigShape,
+  names: NameReadings,
+  carriesSkin: (bone: number) => boolean,
+): Int32Array | null {
   if (shape.boneCount < MIN_FLAT_BONES) return null;
   if (isFlat(shape, carriesSkin)) return growFromMiddle(shape, names);
   const parents = Int32Array.from(shape.parents);
@@ -84,10 +88,26 @@ function growFromMiddle(shape: RigShape, names: NameReadings): Int32Array {
 
 /** Parts that a part may hang on, by what names call them; the likelier first. */
 const ABOVE: Partial<Record<BodyConcept, readonly BodyConcept[]>> = {
-  spine: ['spine', 'hips'], chest: ['spine', 'chest', 'hips'], neck: ['neck', 'chest', 'spine'], head: ['neck', 'chest', 'spine'], jaw: ['head'], eye: ['head'],
-  shoulder: ['chest', 'spine', 'neck'], upperArm: ['shoulder', 'chest', 'spine', 'neck', 'upperArm'], lowerArm: ['upperArm', 'lowerArm'], hand: ['lowerArm', 'upperArm'],
-  thumb: ['thumb', 'hand'], index: ['index', 'hand'], middle: ['middle', 'hand'], ring: ['ring', 'hand'], little: ['little', 'hand'], finger: ['finger', 'hand'],
-  upperLeg: ['hips', 'spine', 'upperLeg'], lowerLeg: ['upperLeg', 'lowerLeg'], foot: ['lowerLeg', 'upperLeg'], toes: ['foot', 'toes'],
+  spine: ['spine', 'hips'],
+  chest: ['spine', 'chest', 'hips'],
+  neck: ['neck', 'chest', 'spine'],
+  head: ['neck', 'chest', 'spine'],
+  jaw: ['head'],
+  eye: ['head'],
+  shoulder: ['chest', 'spine', 'neck'],
+  upperArm: ['shoulder', 'chest', 'spine', 'neck', 'upperArm'],
+  lowerArm: ['upperArm', 'lowerArm'],
+  hand: ['lowerArm', 'upperArm'],
+  thumb: ['thumb', 'hand'],
+  index: ['index', 'hand'],
+  middle: ['middle', 'hand'],
+  ring: ['ring', 'hand'],
+  little: ['little', 'hand'],
+  finger: ['finger', 'hand'],
+  upperLeg: ['hips', 'spine', 'upperLeg'],
+  lowerLeg: ['upperLeg', 'lowerLeg'],
+  foot: ['lowerLeg', 'upperLeg'],
+  toes: ['foot', 'toes'],
 };
 
 /** More than any way through a body, so that a bone waits for its proper parent. */
@@ -112,13 +132,16 @@ function strangeness(names: NameReadings, parent: number, child: number): number
 
 /** The bone called hips, else the one nearest to all others. */
 function middleBone(shape: RigShape, names: NameReadings): number {
-  const named = names.bones.findIndex((reading) => (reading.body.hips ?? 0) >= 0.9 && reading.side === null && Object.keys(reading.other).length === 0);
+  const named = names.bones.findIndex(
+    (reading) => (reading.body.hips ?? 0) >= 0.9 && reading.side === null && Object.keys(reading.other).length === 0,
+  );
   if (named >= 0) return named;
   let best = 0;
   let bestSum = Infinity;
   for (let bone = 0; bone < shape.boneCount; bone++) {
     let sum = 0;
-    for (let other = 0; other < shape.boneCount && sum < bestSum; other++) sum += distance(shape.positions[bone], shape.positions[other]);
+    for (let other = 0; other < shape.boneCount && sum < bestSum; other++)
+      sum += distance(shape.positions[bone], shape.positions[other]);
     if (sum < bestSum) [best, bestSum] = [bone, sum];
   }
   return best;
@@ -129,7 +152,12 @@ function middleBone(shape: RigShape, names: NameReadings): number {
  * transforms that exporters put above a bone. The two change places, so that the way down the body goes through what
  * moves the mesh, or has the plain name.
  */
-function leadBySkin(shape: RigShape, names: NameReadings, moves: (bone: number) => boolean, parents: Int32Array): boolean {
+function leadBySkin(
+  shape: RigShape,
+  names: NameReadings,
+  moves: (bone: number) => boolean,
+  parents: Int32Array,
+): boolean {
   const replaced = new Set<number>();
   for (let control = 0; control < shape.boneCount; control++) {
     if (moves(control)) continue;
@@ -146,9 +174,16 @@ function leadBySkin(shape: RigShape, names: NameReadings, moves: (bone: number) 
 }
 
 /** The child at a bone's own place that should lead instead of it; null for none. */
-function standIn(shape: RigShape, names: NameReadings, moves: (bone: number) => boolean, control: number): number | null {
+function standIn(
+  shape: RigShape,
+  names: NameReadings,
+  moves: (bone: number) => boolean,
+  control: number,
+): number | null {
   const children = shape.children[control];
-  const atPlace = children.filter((child) => shape.lengths[child] <= SAME_PLACE_SHARE * shape.size && !nameAnotherPart(names, control, child));
+  const atPlace = children.filter(
+    (child) => shape.lengths[child] <= SAME_PLACE_SHARE * shape.size && !nameAnotherPart(names, control, child),
+  );
   const carrier = atPlace.find(moves);
   if (carrier !== undefined && (children.length > 1 || shape.children[carrier].length === 0)) return carrier;
   const [only] = atPlace;
@@ -159,7 +194,7 @@ function standIn(shape: RigShape, names: NameReadings, moves: (bone: number) => 
 
 /** True where a bone, or one below it at the same place without a fork between, has a name that is no variant. */
 function leadsToPlainName(shape: RigShape, names: NameReadings, from: number): boolean {
-  for (let at = from; names.bones[at].isVariant; ) {
+  for (let at = from; names.bones[at].isVariant;) {
     const [next, ...others] = shape.children[at];
     if (next === undefined || others.length > 0 || shape.lengths[next] > SAME_PLACE_SHARE * shape.size) return false;
     at = next;
@@ -197,12 +232,23 @@ const END_REACH_SHARE = 0.2;
  * Feet and hands that hang on a root, so that they stay where they are put, while shin and forearm end in a leaf at the
  * same place or in nothing: they go to the limb that ends there.
  */
-function adoptEnds(shape: RigShape, names: NameReadings, moves: (bone: number) => boolean, parents: Int32Array): boolean {
+function adoptEnds(
+  shape: RigShape,
+  names: NameReadings,
+  moves: (bone: number) => boolean,
+  parents: Int32Array,
+): boolean {
   let isChanged = false;
   for (let end = 0; end < shape.boneCount; end++) {
     const above = shape.parents[end];
     const part = plainPart(names.bones[end]);
-    if (above < 0 || moves(above) || !(moves(end) || part === 'foot' || part === 'hand') || shape.reaches[end] > END_REACH_SHARE * shape.size) continue;
+    if (
+      above < 0 ||
+      moves(above) ||
+      !(moves(end) || part === 'foot' || part === 'hand') ||
+      shape.reaches[end] > END_REACH_SHARE * shape.size
+    )
+      continue;
     const tip = tipAt(shape, end, (bone) => !moves(bone) && (moves(end) || strongestPart(names.bones[bone]) !== part));
     const limb = tip === null ? limbNamedAbove(shape, names, end) : shape.parents[tip];
     if (limb === null || limb === above) continue;
@@ -215,7 +261,12 @@ function adoptEnds(shape: RigShape, names: NameReadings, moves: (bone: number) =
 /** The leaf of a deeper branch, with a segment of its own above it, that stands where a bone does; null for none. */
 function tipAt(shape: RigShape, bone: number, canBe: (tip: number) => boolean): number | null {
   for (let tip = 0; tip < shape.boneCount; tip++) {
-    if (shape.children[tip].length > 0 || shape.depths[tip] <= shape.depths[bone] || shape.lengths[tip] < SEGMENT_SHARE * shape.size) continue;
+    if (
+      shape.children[tip].length > 0 ||
+      shape.depths[tip] <= shape.depths[bone] ||
+      shape.lengths[tip] < SEGMENT_SHARE * shape.size
+    )
+      continue;
     if (distance(shape.positions[tip], shape.positions[bone]) > SAME_PLACE_SHARE * shape.size) continue;
     if (!isAncestor(shape, bone, tip) && canBe(tip)) return tip;
   }
@@ -230,9 +281,14 @@ function limbNamedAbove(shape: RigShape, names: NameReadings, end: number): numb
   const [part, side] = [plainPart(names.bones[end]), names.bones[end].side];
   const wanted = part === 'foot' ? 'lowerLeg' : part === 'hand' ? 'lowerArm' : null;
   if (!wanted || side === null) return null;
-  const called = (said: BodyConcept | null) => [...shape.parents.keys()].filter((bone) => names.bones[bone].side === side && plainPart(names.bones[bone]) === said);
+  const called = (said: BodyConcept | null) =>
+    [...shape.parents.keys()].filter(
+      (bone) => names.bones[bone].side === side && plainPart(names.bones[bone]) === said,
+    );
   const isOnlyOne = called(part).length === 1;
-  const [limb, ...others] = called(wanted).filter((bone) => shape.children[bone].every((child) => shape.children[child].length === 0));
+  const [limb, ...others] = called(wanted).filter((bone) =>
+    shape.children[bone].every((child) => shape.children[child].length === 0),
+  );
   return isOnlyOne && limb !== undefined && others.length === 0 ? limb : null;
 }
 
@@ -240,18 +296,26 @@ function limbNamedAbove(shape: RigShape, names: NameReadings, end: number): numb
  * Trees that stand apart are joined to the largest one, the nearest first, so that a hand finds the arm that was just
  * joined: trees with parents of their own, and what hangs scattered on a root far from the body.
  */
-function joinLooseTrees(shape: RigShape, names: NameReadings, moves: (bone: number) => boolean, parents: Int32Array): boolean {
+function joinLooseTrees(
+  shape: RigShape,
+  names: NameReadings,
+  moves: (bone: number) => boolean,
+  parents: Int32Array,
+): boolean {
   const loose = looseTrees(shape, names, moves);
   if (loose.length < 2) return false;
   const sizes = new Map(loose.map((root) => [root, treeWeight(shape, names, root)]));
   const main = loose.reduce((best, root) => ((sizes.get(root) ?? 0) > (sizes.get(best) ?? 0) ? root : best));
   const waiting = new Map(loose.filter((root) => root !== main).map((root) => [root, { parent: -1, cost: Infinity }]));
-  for (let joined = main; ; ) {
+  for (let joined = main; ;) {
     for (const [root, best] of waiting) {
       const nearest = nearestIn(shape, names, joined, root);
       if (nearest.cost < best.cost) waiting.set(root, nearest);
     }
-    const [next, { parent }] = [...waiting].reduce((best, entry) => (entry[1].cost < best[1].cost ? entry : best), [-1, { parent: -1, cost: Infinity }]);
+    const [next, { parent }] = [...waiting].reduce(
+      (best, entry) => (entry[1].cost < best[1].cost ? entry : best),
+      [-1, { parent: -1, cost: Infinity }],
+    );
     if (next < 0) return true;
     hang(parents, leaderOf(shape, parents, next), leaderOf(shape, parents, parent));
     waiting.delete(next);
@@ -281,7 +345,9 @@ function looseTrees(shape: RigShape, names: NameReadings, moves: (bone: number) 
   const tops = [...shape.parents.keys()].filter((bone) => shape.parents[bone] < 0 && shape.subtreeCounts[bone] >= 2);
   return tops.flatMap((top) => {
     if (moves(top)) return [top];
-    const parts = shape.children[top].filter((child) => shape.subtreeCounts[child] >= 2 || moves(child) || strongestPart(names.bones[child]));
+    const parts = shape.children[top].filter(
+      (child) => shape.subtreeCounts[child] >= 2 || moves(child) || strongestPart(names.bones[child]),
+    );
     const isFar = parts.filter((part) => shape.lengths[part] > SCATTER_SHARE * shape.size).length * 2 > parts.length;
     return parts.length >= MIN_SCATTERED && isFar ? parts : [top];
   });

@@ -11,7 +11,20 @@ export const PROPOSED_THRESHOLD = 0.75;
 const SCORE_TEMPERATURE = 0.38;
 
 /** A part of the body as the search sees it: sides not told apart. */
-export type PartKey = 'hips' | 'spine' | 'chest' | 'upperChest' | 'neck' | 'head' | 'Shoulder' | 'UpperArm' | 'LowerArm' | 'Hand' | 'UpperLeg' | 'LowerLeg' | 'Foot';
+export type PartKey =
+  | 'hips'
+  | 'spine'
+  | 'chest'
+  | 'upperChest'
+  | 'neck'
+  | 'head'
+  | 'Shoulder'
+  | 'UpperArm'
+  | 'LowerArm'
+  | 'Hand'
+  | 'UpperLeg'
+  | 'LowerLeg'
+  | 'Foot';
 
 const PARTS: readonly [PartKey, (hypothesis: BodyHypothesis) => Sided][] = [
   ['hips', (h) => [h.trunk.hips, h.trunk.hips]],
@@ -52,7 +65,10 @@ export function rankParts(hypotheses: readonly BodyHypothesis[]): Map<PartKey, P
     const top = entries[0]?.score ?? 0;
     const weights = entries.map((entry) => Math.exp((entry.score - top) / SCORE_TEMPERATURE));
     const total = weights.reduce((sum, weight) => sum + weight, 0);
-    ranked.set(part, entries.map((entry, at) => ({ ...entry, probability: weights[at] / total })));
+    ranked.set(
+      part,
+      entries.map((entry, at) => ({ ...entry, probability: weights[at] / total })),
+    );
   }
   return ranked;
 }

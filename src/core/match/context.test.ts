@@ -10,7 +10,13 @@ const plain = (): Rig => makeRig(biped());
 const at = (rig: Rig, name: string) => rig.bones.findIndex((bone) => bone.name === name);
 
 describe('what the matcher knows of a rig', () => {
-  it.each([['+Y', [0, 1, 0], [0, 0, 1]], ['+Z', [0, 0, 1], [0, -1, 0]], ['-Y', [0, -1, 0], null], ['+X', [1, 0, 0], null], [null, [0, 1, 0], [0, 0, 1]]] as const)('a file with %s up', (up, fileUp, fileFront) => {
+  it.each([
+    ['+Y', [0, 1, 0], [0, 0, 1]],
+    ['+Z', [0, 0, 1], [0, -1, 0]],
+    ['-Y', [0, -1, 0], null],
+    ['+X', [1, 0, 0], null],
+    [null, [0, 1, 0], [0, 0, 1]],
+  ] as const)('a file with %s up', (up, fileUp, fileFront) => {
     const rig = plain();
     const context = createContext({ ...rig, source: { ...rig.source, up } }, DIALECT);
     expect(context.fileUp).toEqual(fileUp);
@@ -25,7 +31,10 @@ describe('what the matcher knows of a rig', () => {
   it('names are read where the file gives them and where they count', () => {
     const rig = plain();
     const hand = at(rig, 'hand_l');
-    const halfNamed: Rig = { ...rig, bones: rig.bones.map((bone) => (bone.index === hand ? { ...bone, isNamed: false } : bone)) };
+    const halfNamed: Rig = {
+      ...rig,
+      bones: rig.bones.map((bone) => (bone.index === hand ? { ...bone, isNamed: false } : bone)),
+    };
     expect(createContext(rig, DIALECT).names.bones[hand].words).toEqual(['hand']);
     expect(createContext(halfNamed, DIALECT).names.bones[hand].words).toEqual([]);
     expect(createContext(halfNamed, DIALECT).names.bones[at(rig, 'hand_r')].words).toEqual(['hand']);
@@ -35,11 +44,19 @@ describe('what the matcher knows of a rig', () => {
   });
 
   it('what the file states of a bone speaks for it, unless names are left out', () => {
-    const rig: Rig = { ...plain(), statedRoles: { leftHand: at(plain(), 'forearm_l'), head: at(plain(), 'head'), tailTip: 3 } };
+    const rig: Rig = {
+      ...plain(),
+      statedRoles: { leftHand: at(plain(), 'forearm_l'), head: at(plain(), 'head'), tailTip: 3 },
+    };
     const { stated } = createContext(rig, DIALECT);
-    expect([...stated]).toEqual([[at(rig, 'forearm_l'), { concept: 'hand', side: 'left' }], [at(rig, 'head'), { concept: 'head', side: null }]]);
+    expect([...stated]).toEqual([
+      [at(rig, 'forearm_l'), { concept: 'hand', side: 'left' }],
+      [at(rig, 'head'), { concept: 'head', side: null }],
+    ]);
     expect(createContext(rig, DIALECT, { names: false }).stated.size).toBe(0);
-    const [said, unsaid] = [rig, plain()].map((each) => createContext(each, DIALECT).nameScore(at(rig, 'forearm_l'), 'hand'));
+    const [said, unsaid] = [rig, plain()].map((each) =>
+      createContext(each, DIALECT).nameScore(at(rig, 'forearm_l'), 'hand'),
+    );
     expect(said - unsaid).toBeCloseTo(6, 6);
   });
 
@@ -56,7 +73,7 @@ describe('what the matcher knows of a rig', () => {
     expect(bare.moves(at(rig, 'target_l'))).toBe(true);
   });
 
-  it('the body has a tree of its own only where the rig\'s does not follow it', () => {
+  it("the body has a tree of its own only where the rig's does not follow it", () => {
     const followed = createContext(plain(), DIALECT);
     expect(followed.body).toBe(followed.shape);
     const flat = makeRig(biped().map((bone, index) => (index === 0 ? bone : { ...bone, parent: 'hips' })));

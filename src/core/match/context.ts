@@ -41,7 +41,12 @@ export interface MatchContext {
 
 const ALL_EVIDENCE: EvidenceSwitches = { names: true, tree: true, place: true };
 
-export function createContext(rig: Rig, dialect: Dialect, use: Partial<EvidenceSwitches> = {}, givenFront: Vec3 | null = null): MatchContext {
+export function createContext(
+  rig: Rig,
+  dialect: Dialect,
+  use: Partial<EvidenceSwitches> = {},
+  givenFront: Vec3 | null = null,
+): MatchContext {
   const switches = { ...ALL_EVIDENCE, ...use };
   const shape = computeRigShape(rig);
   const texts = switches.names ? rig.bones.map((bone) => (bone.isNamed ? bone.name : '')) : rig.bones.map(() => '');

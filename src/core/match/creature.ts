@@ -1,4 +1,15 @@
-import { angleBetween, distance, dot, lengthOf, mean, normalise, reject, scale, subtract, type Vec3 } from '../math/vec3';
+import {
+  angleBetween,
+  distance,
+  dot,
+  lengthOf,
+  mean,
+  normalise,
+  reject,
+  scale,
+  subtract,
+  type Vec3,
+} from '../math/vec3';
 import { commonAncestor } from '../rig/rig-shape';
 import type { MatchContext } from './context';
 import { farthestBelow, limbTip, limbTop, middleOf, type Limb, type Sided } from './limbs';
@@ -18,18 +29,35 @@ export interface Creature {
 const RIGHT_ANGLE = Math.PI / 2;
 
 /** Two arms, two legs, a head, upright in its own frame: or why not. */
-export function judgeCreature(context: MatchContext, best: BodyHypothesis | undefined, limbs: { legs: readonly Limb[]; arms: readonly Limb[] }): Creature {
+export function judgeCreature(
+  context: MatchContext,
+  best: BodyHypothesis | undefined,
+  limbs: { legs: readonly Limb[]; arms: readonly Limb[] },
+): Creature {
   if (context.rig.bones.length === 0) return no('prop', 'there is no skeleton in the file');
-  if (context.rig.bones.length < 8 && !isNamedToy(best)) return no('prop', `${context.rig.bones.length} bones are too few for two arms, two legs and a head`);
+  if (context.rig.bones.length < 8 && !isNamedToy(best))
+    return no('prop', `${context.rig.bones.length} bones are too few for two arms, two legs and a head`);
   const words = countWords(context);
   if (!best) {
-    const missing = limbs.legs.length === 0 && limbs.arms.length === 0 ? 'no pair of limbs was found' : 'only one pair of limbs was found';
-    return no(limbs.legs.length + limbs.arms.length > 0 ? 'partial' : 'prop', `${missing}; two arms and two legs are needed`);
+    const missing =
+      limbs.legs.length === 0 && limbs.arms.length === 0
+        ? 'no pair of limbs was found'
+        : 'only one pair of limbs was found';
+    return no(
+      limbs.legs.length + limbs.arms.length > 0 ? 'partial' : 'prop',
+      `${missing}; two arms and two legs are needed`,
+    );
   }
-  if (words.pairedLimbs >= 4) return no('four-legged', `${words.pairedLimbs} limb bones are named as front and hind ones`);
-  if (words.animal >= 3 && !standsUpright(context, best)) return (judgeStance(context, best) ? null : judgeNeck(context, best)) ?? no('four-legged', `${words.animal} bones are named after parts of an animal`);
+  if (words.pairedLimbs >= 4)
+    return no('four-legged', `${words.pairedLimbs} limb bones are named as front and hind ones`);
+  if (words.animal >= 3 && !standsUpright(context, best))
+    return (
+      (judgeStance(context, best) ? null : judgeNeck(context, best)) ??
+      no('four-legged', `${words.animal} bones are named after parts of an animal`)
+    );
   if (words.wing >= 2 && words.hand === 0) return no('bird', `${words.wing} bones are named as wings, none as hands`);
-  if (words.vehicle >= Math.max(3, MACHINE_SHARE * context.rig.bones.length) && words.body < 6) return no('prop', `${words.vehicle} bones are named after parts of a machine`);
+  if (words.vehicle >= Math.max(3, MACHINE_SHARE * context.rig.bones.length) && words.body < 6)
+    return no('prop', `${words.vehicle} bones are named after parts of a machine`);
   // Animals are often given the names of a person's limbs; fingers they do not have.
   const stance = words.hand < 2 || !hasFingers(context, best) ? judgeStance(context, best) : null;
   if (stance) return stance;
@@ -40,7 +68,8 @@ export function judgeCreature(context: MatchContext, best: BodyHypothesis | unde
   const level = judgeBalance(context, best);
   if (level) return level;
   if (best.trunk.head < 0) return no('partial', 'no head was found above the arms');
-  const plausible = best.score - best.jointScore + scoreTogether(context, trunkFrame(context, best.legs, best.arms), PEOPLE);
+  const plausible =
+    best.score - best.jointScore + scoreTogether(context, trunkFrame(context, best.legs, best.arms), PEOPLE);
   if (plausible < NOT_A_BODY && words.body < 6) {
     return no('prop', 'its pairs of chains do not have the proportions of arms and legs');
   }
@@ -50,7 +79,8 @@ export function judgeCreature(context: MatchContext, best: BodyHypothesis | unde
 }
 
 /** Limbs of a single bone are only ever found by their names; a head and four of them are a figure, however few bones. */
-const isNamedToy = (best: BodyHypothesis | undefined): boolean => best !== undefined && best.trunk.head >= 0 && best.legs.lower[0] < 0 && best.arms.lower[0] < 0;
+const isNamedToy = (best: BodyHypothesis | undefined): boolean =>
+  best !== undefined && best.trunk.head >= 0 && best.legs.lower[0] < 0 && best.arms.lower[0] < 0;
 
 /** Total score of a body below which chains are only chains. Names add to it, so an opaque rig starts lower. */
 const NOT_A_BODY = -9;
@@ -101,7 +131,14 @@ function judgeStance(context: MatchContext, best: BodyHypothesis): Creature | nu
   const heightBetween = Math.abs(dot(reject(tips, frame.axis), legs)) / longest;
   // A person who leans far forward lets the arms hang, but not down to the feet.
   const isOnGround = Math.abs(dot(tips, legs)) / longest < 0.6;
-  if (together < 0.6 && legsAcross < 0.7 && armsAcross < 0.7 && heightBetween < 0.4 && isOnGround && isNarrow(context, best.arms)) {
+  if (
+    together < 0.6 &&
+    legsAcross < 0.7 &&
+    armsAcross < 0.7 &&
+    heightBetween < 0.4 &&
+    isOnGround &&
+    isNarrow(context, best.arms)
+  ) {
     return no('four-legged', 'both pairs of limbs hang side by side below a level trunk and end at the same height');
   }
   return null;
@@ -131,7 +168,8 @@ function judgeBalance(context: MatchContext, best: BodyHypothesis): Creature | n
 }
 
 /** From the upper joint to the very end, toes and fingers included: what it is however much of it was matched. */
-const limbLine = (context: MatchContext, limb: Limb): Vec3 => subtract(tipOf(context, limbTip(limb)), middleOf(context, limb.upper));
+const limbLine = (context: MatchContext, limb: Limb): Vec3 =>
+  subtract(tipOf(context, limbTip(limb)), middleOf(context, limb.upper));
 
 const tipOf = (context: MatchContext, pair: Sided): Vec3 => mean(pair.map((bone) => farthestBelow(context, bone)));
 
@@ -146,16 +184,21 @@ function judgeNeck(context: MatchContext, best: BodyHypothesis): Creature | null
   if (armBranch < 0 || frame.length === 0) return null;
   // Whatever was taken for the head: the longest way up from the arms that is no arm.
   const longest = (bones: readonly number[]): number | undefined =>
-    bones.filter((bone) => !best.arms.bones.includes(bone) && !isPaired(context.mirror, bone)).sort((a, b) => reaches[b] + lengths[b] - reaches[a] - lengths[a])[0];
+    bones
+      .filter((bone) => !best.arms.bones.includes(bone) && !isPaired(context.mirror, bone))
+      .sort((a, b) => reaches[b] + lengths[b] - reaches[a] - lengths[a])[0];
   const neck = longest(children[armBranch]);
   if (neck === undefined) return null;
   const away: number[] = [];
   // What comes in pairs is no neck: ears, hair, a limb.
-  for (let bone: number | undefined = neck; bone !== undefined; bone = longest(children[bone])) away.unshift(distance(positions[bone], frame.armCentre));
+  for (let bone: number | undefined = neck; bone !== undefined; bone = longest(children[bone]))
+    away.unshift(distance(positions[bone], frame.armCentre));
   const isOneWay = away.length >= LONG_NECK_BONES && !turnsBack(away);
   const ratio = away[0] / frame.length;
   const hands = best.arms.end[0] >= 0 ? context.body.children[best.arms.end[0]].length : 0;
-  return isOneWay && ratio > LONG_NECK && hands < 2 ? no('bird', `neck and head are ${ratio.toFixed(1)} times as long as the trunk and the forelimbs have no fingers`) : null;
+  return isOneWay && ratio > LONG_NECK && hands < 2
+    ? no('bird', `neck and head are ${ratio.toFixed(1)} times as long as the trunk and the forelimbs have no fingers`)
+    : null;
 }
 
 /** Distances from the arms, from the end of a neck back to its start: true where it comes nearer and leaves again. */
@@ -175,7 +218,10 @@ const TURNED_BACK = 0.2;
 
 /** Three chains or more that leave a hand. */
 function hasFingers({ body }: MatchContext, { arms }: BodyHypothesis): boolean {
-  return arms.end[0] >= 0 && arms.end.some((hand) => body.children[hand].filter((child) => body.subtreeCounts[child] >= 2).length >= 3);
+  return (
+    arms.end[0] >= 0 &&
+    arms.end.some((hand) => body.children[hand].filter((child) => body.subtreeCounts[child] >= 2).length >= 3)
+  );
 }
 
 /** Further limbs within this share of the legs' length count as legs. */
@@ -184,7 +230,8 @@ const ALIKE_LEG = 0.2;
 /** More than two pairs of limbs of the legs' own length: an insect, a spider, a machine. */
 function judgeLimbCount(context: MatchContext, best: BodyHypothesis, legs: readonly Limb[]): Creature | null {
   // Strips of cloth and hair come in many pairs too, but hang on a figure that stands on its two legs, or are short.
-  if (standsUpright(context, best) || best.legs.length < 0.9 * trunkFrame(context, best.legs, best.arms).length) return null;
+  if (standsUpright(context, best) || best.legs.length < 0.9 * trunkFrame(context, best.legs, best.arms).length)
+    return null;
   const used = new Set([...best.legs.bones, ...best.arms.bones]);
   let further = 0;
   for (const limb of legs) {

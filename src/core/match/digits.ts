@@ -27,7 +27,13 @@ interface HandDigit {
   readonly lastCertainty: number;
 }
 
-const CONCEPT: Record<Digit, BodyConcept> = { Thumb: 'thumb', Index: 'index', Middle: 'middle', Ring: 'ring', Little: 'little' };
+const CONCEPT: Record<Digit, BodyConcept> = {
+  Thumb: 'thumb',
+  Index: 'index',
+  Middle: 'middle',
+  Ring: 'ring',
+  Little: 'little',
+};
 const MAX_CHAINS = 7;
 
 /**
@@ -57,13 +63,33 @@ function matchHand(context: MatchContext, hand: number): HandDigit[] {
   const isNamed = chains.some((chain) => isNamedDigit(context, chain.bones[0]));
   // Of two digits without names either may be the thumb: a palm bone looks like one. A single one that goes on straight
   // may be the end of the hand.
-  const told = !isNamed && (chains.length === 2 || (chains.length === 1 && goesOnStraight(context, hand, chains[0]))) ? FEW_DIGITS : 1;
+  const told =
+    !isNamed && (chains.length === 2 || (chains.length === 1 && goesOnStraight(context, hand, chains[0])))
+      ? FEW_DIGITS
+      : 1;
   return best.digits.flatMap((digit, chain): HandDigit[] => {
     if (digit < 0) return [];
     const rival = readings.find((reading) => reading.digits[chain] !== digit);
     const margin = rival ? best.score - rival.score : 6;
-    const { segments, certainty, lastCertainty } = cutSegments(context, hand, chains[chain], DIGITS[digit], palm[chain]);
-    return [{ digit: DIGITS[digit], segments, confidence: (1 / (1 + Math.exp(-margin / DIGIT_TEMPERATURE))) * certainty * told * (standsForSeveral(context, chains, chain) ? FEW_DIGITS : 1), lastCertainty }];
+    const { segments, certainty, lastCertainty } = cutSegments(
+      context,
+      hand,
+      chains[chain],
+      DIGITS[digit],
+      palm[chain],
+    );
+    return [
+      {
+        digit: DIGITS[digit],
+        segments,
+        confidence:
+          (1 / (1 + Math.exp(-margin / DIGIT_TEMPERATURE))) *
+          certainty *
+          told *
+          (standsForSeveral(context, chains, chain) ? FEW_DIGITS : 1),
+        lastCertainty,
+      },
+    ];
   });
 }
 
@@ -76,12 +102,15 @@ function goesOnStraight(context: MatchContext, hand: number, chain: DigitChain):
   const { positions, parents } = context.body;
   if (parents[hand] < 0) return false;
   const forearm = subtract(positions[hand], positions[parents[hand]]);
-  return angleBetween(forearm, subtract(positions[chain.bones[chain.bones.length - 1]], positions[hand])) < STRAIGHT_RAD;
+  return (
+    angleBetween(forearm, subtract(positions[chain.bones[chain.bones.length - 1]], positions[hand])) < STRAIGHT_RAD
+  );
 }
 
 /** "fingers", once in a hand: which finger it is taken for is anyone's choice. */
 function standsForSeveral(context: MatchContext, chains: readonly DigitChain[], at: number): boolean {
-  const isUnspecific = (chain: DigitChain) => chain.bones.some((bone) => (context.names.bones[bone].body.finger ?? 0) > 0.7);
+  const isUnspecific = (chain: DigitChain) =>
+    chain.bones.some((bone) => (context.names.bones[bone].body.finger ?? 0) > 0.7);
   return isUnspecific(chains[at]) && chains.filter(isUnspecific).length === 1;
 }
 /** Score difference at which one reading of a hand is e times as likely as another. */
@@ -97,19 +126,26 @@ function findChains(context: MatchContext, hand: number): DigitChain[] {
     for (const child of body.children[at]) {
       if (saysHand(context, child)) pending.push(child);
       if (!looksLikeDigit(context, child)) continue;
-      const forks = body.children[child].filter((grandchild) => body.children[grandchild].length > 0 && looksLikeDigit(context, grandchild));
+      const forks = body.children[child].filter(
+        (grandchild) => body.children[grandchild].length > 0 && looksLikeDigit(context, grandchild),
+      );
       if (forks.length >= 2) pending.push(child);
       else chains.push({ bones: followChain(context, child) });
     }
   }
   return chains
     .filter((chain) => chainReach(context, chain, hand) > 0)
-    .sort((a, b) => chainRank(context, b) - chainRank(context, a) || chainReach(context, b, hand) - chainReach(context, a, hand))
+    .sort(
+      (a, b) =>
+        chainRank(context, b) - chainRank(context, a) || chainReach(context, b, hand) - chainReach(context, a, hand),
+    )
     .slice(0, MAX_CHAINS);
 }
 
 const chainRank = (context: MatchContext, chain: DigitChain): number =>
-  Math.min(3, chain.bones.length) + (isNamedDigit(context, chain.bones[0]) ? 3 : 0) + (context.moves(chain.bones[0]) ? 1 : 0);
+  Math.min(3, chain.bones.length) +
+  (isNamedDigit(context, chain.bones[0]) ? 3 : 0) +
+  (context.moves(chain.bones[0]) ? 1 : 0);
 
 function looksLikeDigit(context: MatchContext, bone: number): boolean {
   const reading = context.names.bones[bone];
@@ -132,9 +168,14 @@ function isNamedDigit(context: MatchContext, bone: number): boolean {
 function followChain(context: MatchContext, start: number): number[] {
   const { body } = context;
   const bones = [start];
-  for (let at = start; bones.length < 6; ) {
+  for (let at = start; bones.length < 6;) {
     const next = body.children[at]
-      .filter((child) => body.children[child].length > 0 || strongestOther(context.names.bones[child]) < 0.9 || 'tip' in context.names.bones[child].other)
+      .filter(
+        (child) =>
+          body.children[child].length > 0 ||
+          strongestOther(context.names.bones[child]) < 0.9 ||
+          'tip' in context.names.bones[child].other,
+      )
       .sort((x, y) => body.reaches[y] + body.lengths[y] - body.reaches[x] - body.lengths[x])[0];
     if (next === undefined) break;
     bones.push(next);
@@ -162,15 +203,23 @@ const LEFT_OUT = -2.5;
  * Every way to give the chains to different digits that can still count, best first. At most 7 chains on 5 digits: a
  * few thousand, of which names mostly leave a handful.
  */
-function readAssignments(context: MatchContext, hand: number, chains: readonly DigitChain[], palm: readonly boolean[]): Reading[] {
+function readAssignments(
+  context: MatchContext,
+  hand: number,
+  chains: readonly DigitChain[],
+  palm: readonly boolean[],
+): Reading[] {
   const geometry = chainGeometry(context, hand, chains, palm);
   const names = chains.map((chain) => DIGITS.map((digit) => chainName(context, chain, digit)));
   // The likeliest first, so that what can no longer count is seen early. Leaving a chain out only pays when there are
   // more chains than digits, or it is not a finger.
-  const choices = names.map((gains) => [{ digit: -1, gain: LEFT_OUT }, ...gains.map((gain, digit) => ({ digit, gain }))].sort((a, b) => b.gain - a.gain));
+  const choices = names.map((gains) =>
+    [{ digit: -1, gain: LEFT_OUT }, ...gains.map((gain, digit) => ({ digit, gain }))].sort((a, b) => b.gain - a.gain),
+  );
   // Best that the chains from each one on can still gain by name.
   const ceilings = new Array<number>(chains.length + 1).fill(0);
-  for (let chain = chains.length - 1; chain >= 0; chain--) ceilings[chain] = ceilings[chain + 1] + Math.max(LEFT_OUT, ...names[chain]);
+  for (let chain = chains.length - 1; chain >= 0; chain--)
+    ceilings[chain] = ceilings[chain + 1] + Math.max(LEFT_OUT, ...names[chain]);
   const readings: Reading[] = [];
   let best = -Infinity;
   const digits = new Array<number>(chains.length).fill(-1);
@@ -221,13 +270,20 @@ interface ChainGeometry {
   readonly usePlace: boolean;
 }
 
-function chainGeometry(context: MatchContext, hand: number, chains: readonly DigitChain[], palm: readonly boolean[]): ChainGeometry {
+function chainGeometry(
+  context: MatchContext,
+  hand: number,
+  chains: readonly DigitChain[],
+  palm: readonly boolean[],
+): ChainGeometry {
   const { positions } = context.body;
   const wrist = positions[hand];
   // Across the palm the knuckles tell the order, not the bones that all start at the wrist.
   const bases = chains.map((chain, at) => positions[chain.bones[palm[at] ? 1 : 0]]);
   const tips = chains.map((chain) => positions[chain.bones[chain.bones.length - 1]]);
-  const directions = chains.map((chain, at): Vec3 => (chain.bones.length > (palm[at] ? 2 : 1) ? subtract(tips[at], bases[at]) : subtract(bases[at], wrist)));
+  const directions = chains.map((chain, at): Vec3 =>
+    chain.bones.length > (palm[at] ? 2 : 1) ? subtract(tips[at], bases[at]) : subtract(bases[at], wrist),
+  );
   const thumbness = chains.map((_, at) => {
     const others = chains.map((_chain, other) => other).filter((other) => other !== at);
     if (others.length === 0) return 0;
@@ -236,7 +292,9 @@ function chainGeometry(context: MatchContext, hand: number, chains: readonly Dig
     const early = otherReach > 0 ? 1 - distance(bases[at], wrist) / otherReach : 0;
     const otherTip = mean(others.map((other) => [distance(tips[other], wrist), 0, 0]))[0];
     const short = otherTip > 0 ? 1 - distance(tips[at], wrist) / otherTip : 0;
-    return Math.min(1.2, apart) * 2 + Math.max(-1, Math.min(1, early)) * 1.6 + Math.max(-0.5, Math.min(0.6, short)) * 1.5;
+    return (
+      Math.min(1.2, apart) * 2 + Math.max(-1, Math.min(1, early)) * 1.6 + Math.max(-0.5, Math.min(0.6, short)) * 1.5
+    );
   });
   const gaps = bases.map((base) => bases.map((other) => distance(base, other)));
   const flat = gaps.flat().filter((gap) => gap > 0);
@@ -248,7 +306,9 @@ const _chainOf = new Int8Array(DIGITS.length);
 /** Thumb-likeness, the order of the fingers across the palm, and filling from the thumb outward. */
 function scoreOrder(geometry: ChainGeometry, digits: readonly number[], chainCount: number): number {
   _chainOf.fill(-1);
-  digits.forEach((digit, chain) => { if (digit >= 0) _chainOf[digit] = chain; });
+  digits.forEach((digit, chain) => {
+    if (digit >= 0) _chainOf[digit] = chain;
+  });
   const chainOf = _chainOf;
   let placed = 0;
   let isOutside = false;
@@ -265,7 +325,8 @@ function scoreOrder(geometry: ChainGeometry, digits: readonly number[], chainCou
   const thumb = chainOf[0];
   if (thumb >= 0) {
     let rest = -Infinity;
-    for (let digit = 1; digit < DIGITS.length; digit++) if (chainOf[digit] >= 0) rest = Math.max(rest, geometry.thumbness[chainOf[digit]]);
+    for (let digit = 1; digit < DIGITS.length; digit++)
+      if (chainOf[digit] >= 0) rest = Math.max(rest, geometry.thumbness[chainOf[digit]]);
     // A lone digit is the thumb: fingers fill from there outward.
     if (rest === -Infinity) rest = 0.4;
     score += Math.max(-2.5, Math.min(2.5, (geometry.thumbness[thumb] - rest) * 1.8));
@@ -285,7 +346,13 @@ function scoreOrder(geometry: ChainGeometry, digits: readonly number[], chainCou
 }
 
 /** Takes metacarpals off the start and end bones off the tip of a chain. */
-function cutSegments(context: MatchContext, hand: number, chain: DigitChain, digit: Digit, hasPalmBone: boolean): { segments: number[]; certainty: number; lastCertainty: number } {
+function cutSegments(
+  context: MatchContext,
+  hand: number,
+  chain: DigitChain,
+  digit: Digit,
+  hasPalmBone: boolean,
+): { segments: number[]; certainty: number; lastCertainty: number } {
   const bones = [...chain.bones];
   const wanted = segmentsOf(digit).length;
   let certainty = 1;
@@ -303,7 +370,11 @@ function cutSegments(context: MatchContext, hand: number, chain: DigitChain, dig
     bones.length = wanted;
   }
   // Without names or skin nothing tells an end bone from a last joint; a full count speaks for the joint.
-  const isUntold = !context.shape.hasSkin && !isNamedDigit(context, bones[0]) && bones.length > 1 && chain.bones.length === bones.length;
+  const isUntold =
+    !context.shape.hasSkin &&
+    !isNamedDigit(context, bones[0]) &&
+    bones.length > 1 &&
+    chain.bones.length === bones.length;
   return { segments: bones, certainty, lastCertainty: isUntold ? (bones.length < wanted ? 0.65 : 0.95) : 1 };
 }
 

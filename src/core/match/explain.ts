@@ -45,7 +45,12 @@ export function confidenceBy(explanation: Explanation, kind: EvidenceKind, role:
 const LEAST = 0.5;
 
 /** In a sentence: which kinds of evidence speak for a bone, and which would take another one. */
-export function explainInWords(explanation: Explanation, role: string, bone: number, nameOf: (bone: number) => string): string {
+export function explainInWords(
+  explanation: Explanation,
+  role: string,
+  bone: number,
+  nameOf: (bone: number) => string,
+): string {
   const answerOf = (kind: EvidenceKind) => {
     const answer = explanation[kind][role];
     return answer && answer.confidence >= LEAST ? answer.boneIndex : null;
@@ -58,7 +63,11 @@ export function explainInWords(explanation: Explanation, role: string, bone: num
   const silent = EVIDENCE_KINDS.filter((kind) => answerOf(kind) === null);
   const list = (kinds: readonly EvidenceKind[]) => kinds.map((kind) => LABELS[kind]).join(' and ');
   const sentences = [
-    speaks.length === EVIDENCE_KINDS.length ? 'Names, tree and place each lead here by themselves' : speaks.length > 0 ? `${list(speaks)} ${speaks.length > 1 ? 'lead' : 'leads'} here by ${speaks.length > 1 ? 'themselves' : 'itself'}` : 'No kind of evidence leads here by itself; together they do',
+    speaks.length === EVIDENCE_KINDS.length
+      ? 'Names, tree and place each lead here by themselves'
+      : speaks.length > 0
+        ? `${list(speaks)} ${speaks.length > 1 ? 'lead' : 'leads'} here by ${speaks.length > 1 ? 'themselves' : 'itself'}`
+        : 'No kind of evidence leads here by itself; together they do',
     ...others,
     ...(silent.length > 0 ? [`${list(silent)} alone ${silent.length > 1 ? 'are' : 'is'} sure of nothing`] : []),
   ];

@@ -59,7 +59,16 @@ interface Reading {
 function limbOf({ kind, path, anchors, score, length }: Reading): Limb {
   const at = (index: number): Sided => (index < 0 ? NONE : path.pairs[index]);
   const [base, upper, lower, end] = [at(anchors.base), at(anchors.upper), at(anchors.lower), at(anchors.end)];
-  return { kind, base, upper, lower, end, bones: [...base, ...upper, ...lower, ...end].filter((bone) => bone >= 0), score, length };
+  return {
+    kind,
+    base,
+    upper,
+    lower,
+    end,
+    bones: [...base, ...upper, ...lower, ...end].filter((bone) => bone >= 0),
+    score,
+    length,
+  };
 }
 
 function readPath(context: MatchContext, kind: LimbKind, path: LimbPath, shortlist: Shortlist): void {
@@ -67,7 +76,8 @@ function readPath(context: MatchContext, kind: LimbKind, path: LimbPath, shortli
   const facts = factsOf(context, kind, path);
   const consider = (anchors: Anchors) => {
     const plain = scoreWithoutPlace(context, path, facts, anchors);
-    if (!shortlist.isBeyond(plain + MOST_BY_PLACE)) shortlist.add({ kind, path, anchors, ...addPlace(context, kind, path, anchors, plain) });
+    if (!shortlist.isBeyond(plain + MOST_BY_PLACE))
+      shortlist.add({ kind, path, anchors, ...addPlace(context, kind, path, anchors, plain) });
   };
   // True where no further branching tree follows: the bone can be the last of a limb.
   const canEnd = context.body.subtreeCounts[path.pairs[last][0]] <= 3;
@@ -95,9 +105,15 @@ interface PathFacts {
 
 function factsOf(context: MatchContext, kind: LimbKind, path: LimbPath): PathFacts {
   const concepts = CONCEPTS[kind];
-  const named = (concept: BodyConcept) => path.pairs.map(([a, b]) => (context.nameScore(a, concept) + context.nameScore(b, concept)) / 2);
+  const named = (concept: BodyConcept) =>
+    path.pairs.map(([a, b]) => (context.nameScore(a, concept) + context.nameScore(b, concept)) / 2);
   return {
-    names: { base: named(concepts.base), upper: named(concepts.upper), lower: named(concepts.lower), end: named(concepts.end) },
+    names: {
+      base: named(concepts.base),
+      upper: named(concepts.upper),
+      lower: named(concepts.lower),
+      end: named(concepts.end),
+    },
     skin: path.pairs.map((pair) => scoreSkin(context, pair)),
     digits: scoreDigits(context, kind, path),
   };
@@ -109,14 +125,20 @@ const MISSING_END = -2.4;
 /** What each bone above the first joint costs. */
 const ABOVE_LIMB = -0.9;
 
-function scoreWithoutPlace(context: MatchContext, path: LimbPath, { names, skin, digits }: PathFacts, anchors: Anchors): number {
+function scoreWithoutPlace(
+  context: MatchContext,
+  path: LimbPath,
+  { names, skin, digits }: PathFacts,
+  anchors: Anchors,
+): number {
   const { base, upper, lower, end } = anchors;
   let score = names.upper[upper];
   if (end >= 0) score += names.end[end];
   if (lower >= 0) score += names.lower[lower];
   if (base >= 0) score += names.base[base];
   if (context.use.tree) {
-    score += (base >= 0 ? skin[base] : 0) + skin[upper] + (lower >= 0 ? skin[lower] : 0) + (end >= 0 ? skin[end] + digits : 0);
+    score +=
+      (base >= 0 ? skin[base] : 0) + skin[upper] + (lower >= 0 ? skin[lower] : 0) + (end >= 0 ? skin[end] + digits : 0);
     score -= costOfSkipped(path, anchors);
   }
   if (lower < 0) score += MISSING_LOWER;
@@ -131,12 +153,19 @@ const UPPER_JOINED = -3;
 /** Most that place can add: a fine clavicle and a hand that goes on straight, or a foot that turns. */
 const MOST_BY_PLACE = 1.2 + 1e-9;
 
-function addPlace(context: MatchContext, kind: LimbKind, path: LimbPath, anchors: Anchors, plain: number): { score: number; length: number } {
+function addPlace(
+  context: MatchContext,
+  kind: LimbKind,
+  path: LimbPath,
+  anchors: Anchors,
+  plain: number,
+): { score: number; length: number } {
   // A limb of one bone has no segment to judge.
   if (anchors.lower < 0 && anchors.end < 0) return { score: plain, length: 0 };
   let [score, length] = [plain, 0];
   const [a, b] = path.pairs[anchors.upper];
-  if (context.use.place && distance(context.body.positions[a], context.body.positions[b]) < context.body.size * JOINED) score += UPPER_JOINED;
+  if (context.use.place && distance(context.body.positions[a], context.body.positions[b]) < context.body.size * JOINED)
+    score += UPPER_JOINED;
   for (const side of [0, 1] as const) {
     const segments = segmentLengths(context, path, side, anchors);
     length += (segments.upper + segments.lower) / 2;
@@ -177,14 +206,26 @@ interface Segments {
   readonly lower: number;
 }
 
-function segmentLengths(context: MatchContext, { pairs, distances }: LimbPath, side: 0 | 1, { upper, lower, end }: Anchors): Segments {
+function segmentLengths(
+  context: MatchContext,
+  { pairs, distances }: LimbPath,
+  side: 0 | 1,
+  { upper, lower, end }: Anchors,
+): Segments {
   const apart = (from: number, to: number) => distances[side][from * pairs.length + to];
   if (end < 0) return { upper: apart(upper, lower), lower: context.body.reaches[pairs[lower][side]] };
   if (lower < 0) return { upper: apart(upper, end), lower: 0 };
   return { upper: apart(upper, lower), lower: apart(lower, end) };
 }
 
-function scoreSegments(context: MatchContext, kind: LimbKind, path: LimbPath, side: 0 | 1, { base, upper, lower, end }: Anchors, lengths: Segments): number {
+function scoreSegments(
+  context: MatchContext,
+  kind: LimbKind,
+  path: LimbPath,
+  side: 0 | 1,
+  { base, upper, lower, end }: Anchors,
+  lengths: Segments,
+): number {
   const { body } = context;
   const { pairs, distances, turns } = path;
   const small = body.size * 1e-3;

@@ -21,7 +21,11 @@ export function findHeads(context: MatchContext, frame: TrunkFrame, armBranch: n
   const tops = [...limbTop(frame.legs), ...limbTop(frame.arms)];
   for (let bone = 0; bone < body.boneCount; bone++) {
     if (!isAncestor(body, armBranch, bone) || isInLimb(context, bone, tops)) continue;
-    if (isPaired(context.mirror, bone) || (offMiddle(context, frame, bone) > OFF_MIDDLE && !saysPlainly(context.names.bones[bone], 'head'))) continue;
+    if (
+      isPaired(context.mirror, bone) ||
+      (offMiddle(context, frame, bone) > OFF_MIDDLE && !saysPlainly(context.names.bones[bone], 'head'))
+    )
+      continue;
     heads.push({ bone, score: scoreHead(context, frame, bone, armBranch) });
   }
   // The clavicles may hang on the neck, even on the head itself.
@@ -34,8 +38,14 @@ export function findHeads(context: MatchContext, frame: TrunkFrame, armBranch: n
 const OFF_MIDDLE = 0.06;
 
 /** How far a bone lies off the plane of the hips, or where the trunk leans aside, off the way it leads; as a share of the rig's size. */
-function offMiddle({ body, mirror: { lateral, normal } }: MatchContext, { axis, armCentre }: TrunkFrame, bone: number): number {
-  const led = axis ? dot(armCentre, normal) + dot(subtract(body.positions[bone], armCentre), axis) * dot(axis, normal) : 0;
+function offMiddle(
+  { body, mirror: { lateral, normal } }: MatchContext,
+  { axis, armCentre }: TrunkFrame,
+  bone: number,
+): number {
+  const led = axis
+    ? dot(armCentre, normal) + dot(subtract(body.positions[bone], armCentre), axis) * dot(axis, normal)
+    : 0;
   const straight = dot(body.positions[bone], normal);
   return Math.min(Math.abs(lateral[bone]), axis ? Math.abs(straight - led) : Infinity) / body.size;
 }
@@ -74,14 +84,18 @@ function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBr
 /** What a pair of eyes or ears is worth to the bone that carries it, and costs a bone that hangs beside the pair. */
 const PAIR_ON_HEAD = 0.8;
 
-const hasPairBelow = ({ body, mirror }: MatchContext, bone: number): boolean => bone >= 0 && body.children[bone].some((child) => mirror.partners[child] > child);
+const hasPairBelow = ({ body, mirror }: MatchContext, bone: number): boolean =>
+  bone >= 0 && body.children[bone].some((child) => mirror.partners[child] > child);
 
 const MOVING_ABOVE = 0.8;
 
 /** Eyes, ears: straight below a head, or below a bone of the face that stands where the head does. */
 function carriesPair(context: MatchContext, bone: number): boolean {
   const { body } = context;
-  return hasPairBelow(context, bone) || body.children[bone].some((child) => body.lengths[child] < body.size * 1e-3 && hasPairBelow(context, child));
+  return (
+    hasPairBelow(context, bone) ||
+    body.children[bone].some((child) => body.lengths[child] < body.size * 1e-3 && hasPairBelow(context, child))
+  );
 }
 
 /** A skull is longer than this share of the trunk. */
@@ -106,8 +120,10 @@ function neighbourWeights(context: MatchContext, bone: number, armBranch: number
   const { body, rig } = context;
   const weightOf = (at: number) => rig.bones[at].skinWeight;
   let below = weightOf(body.parents[bone]);
-  for (let at = body.parents[bone]; at >= 0 && at !== armBranch; at = body.parents[at]) below = Math.max(below, weightOf(at));
+  for (let at = body.parents[bone]; at >= 0 && at !== armBranch; at = body.parents[at])
+    below = Math.max(below, weightOf(at));
   let above = 0;
-  for (let run = body.children[bone]; run.length === 1; run = body.children[run[0]]) above = Math.max(above, weightOf(run[0]));
+  for (let run = body.children[bone]; run.length === 1; run = body.children[run[0]])
+    above = Math.max(above, weightOf(run[0]));
   return { below, above };
 }

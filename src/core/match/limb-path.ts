@@ -57,7 +57,8 @@ function distancesAlong(context: MatchContext, pairs: readonly Sided[], side: 0 
   const { positions } = context.body;
   const table = new Float64Array(pairs.length ** 2);
   for (let i = 0; i < pairs.length; i++) {
-    for (let j = i + 1; j < pairs.length; j++) table[i * pairs.length + j] = distance(positions[pairs[i][side]], positions[pairs[j][side]]);
+    for (let j = i + 1; j < pairs.length; j++)
+      table[i * pairs.length + j] = distance(positions[pairs[i][side]], positions[pairs[j][side]]);
   }
   return table;
 }
@@ -78,7 +79,9 @@ function costsBetween(context: MatchContext, pairs: readonly Sided[]): Float64Ar
       for (let index = i + 1; index < j; index++) {
         cost += fans[index];
         for (const side of [0, 1] as const) {
-          const isOn = !context.use.place || isOnSegment(positions[pairs[index][side]], positions[pairs[i][side]], positions[pairs[j][side]]);
+          const isOn =
+            !context.use.place ||
+            isOnSegment(positions[pairs[index][side]], positions[pairs[i][side]], positions[pairs[j][side]]);
           cost += isOn ? ON_SEGMENT : OFF_SEGMENT;
         }
       }

@@ -29,7 +29,8 @@ export const bell = (value: number, expected: number, spread: number, worst: num
   Math.max(-worst, -0.5 * ((value - expected) / spread) ** 2);
 
 /** Place of the end of the longest way down from a bone. */
-export const farthestBelow = (context: MatchContext, bone: number): Vec3 => context.body.positions[context.body.tips[bone]];
+export const farthestBelow = (context: MatchContext, bone: number): Vec3 =>
+  context.body.positions[context.body.tips[bone]];
 
 /** Middle between the two sides of a joint. */
 export const middleOf = (context: MatchContext, pair: Sided): Vec3 =>

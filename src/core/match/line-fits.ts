@@ -18,7 +18,8 @@ export function lineFitsOf(shape: RigShape, definition: Definition, bones: Reado
       const bone = bones.get(role);
       if (bone === undefined) continue;
       const between = line.maxBones > line.roles.length && previous >= 0 ? pathBelow(shape, previous, bone) : null;
-      for (const member of between?.slice(0, -1) ?? []) if (!isTaken(member, bones) && !ordered.includes(member)) ordered.push(member);
+      for (const member of between?.slice(0, -1) ?? [])
+        if (!isTaken(member, bones) && !ordered.includes(member)) ordered.push(member);
       anchors[role] = ordered.length;
       ordered.push(bone);
       previous = bone;

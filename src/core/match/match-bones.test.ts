@@ -12,17 +12,45 @@ const nameless = (bones: readonly PlainBone[]): Rig => {
   const rig = makeRig(bones);
   return { ...rig, bones: rig.bones.map((bone) => ({ ...bone, isNamed: false })) };
 };
-const boneOf = (rig: Rig, match: Match, role: string) => (match.assignments[role] ? rig.bones[match.assignments[role].boneIndex].name : null);
+const boneOf = (rig: Rig, match: Match, role: string) =>
+  match.assignments[role] ? rig.bones[match.assignments[role].boneIndex].name : null;
 
 describe('the first pass on a plain figure', () => {
-  const rig = makeRig(biped([...both('eye', 'head', [0.03, 1.64, 0.08]), { name: 'jaw', parent: 'head', position: [0, 1.58, 0.04] }]), true);
+  const rig = makeRig(
+    biped([...both('eye', 'head', [0.03, 1.64, 0.08]), { name: 'jaw', parent: 'head', position: [0, 1.58, 0.04] }]),
+    true,
+  );
   const match = matchBones(rig, QUAY);
 
   it('finds every role that has a bone and no other', () => {
-    expect(Object.fromEntries(Object.values(match.assignments).map(({ role, boneIndex }) => [role, rig.bones[boneIndex].name]))).toEqual({
-      hips: 'hips', spine: 'spine', chest: 'chest', neck: 'neck', head: 'head', jaw: 'jaw', leftEye: 'eye_l', rightEye: 'eye_r',
-      ...Object.fromEntries([['Shoulder', 'collar'], ['UpperArm', 'upper_arm'], ['LowerArm', 'forearm'], ['Hand', 'hand'], ['UpperLeg', 'thigh'], ['LowerLeg', 'shin'], ['Foot', 'foot'], ['Toes', 'toes']]
-        .flatMap(([role, bone]) => [[`left${role}`, `${bone}_l`], [`right${role}`, `${bone}_r`]])),
+    expect(
+      Object.fromEntries(
+        Object.values(match.assignments).map(({ role, boneIndex }) => [role, rig.bones[boneIndex].name]),
+      ),
+    ).toEqual({
+      hips: 'hips',
+      spine: 'spine',
+      chest: 'chest',
+      neck: 'neck',
+      head: 'head',
+      jaw: 'jaw',
+      leftEye: 'eye_l',
+      rightEye: 'eye_r',
+      ...Object.fromEntries(
+        [
+          ['Shoulder', 'collar'],
+          ['UpperArm', 'upper_arm'],
+          ['LowerArm', 'forearm'],
+          ['Hand', 'hand'],
+          ['UpperLeg', 'thigh'],
+          ['LowerLeg', 'shin'],
+          ['Foot', 'foot'],
+          ['Toes', 'toes'],
+        ].flatMap(([role, bone]) => [
+          [`left${role}`, `${bone}_l`],
+          [`right${role}`, `${bone}_r`],
+        ]),
+      ),
     });
   });
 
@@ -42,7 +70,8 @@ describe('the first pass on a plain figure', () => {
   });
 
   it('is as sure of one side as of the other', () => {
-    for (const { role, confidence } of Object.values(match.assignments)) expect(match.assignments[mirrorRole(role)].confidence).toBe(confidence);
+    for (const { role, confidence } of Object.values(match.assignments))
+      expect(match.assignments[mirrorRole(role)].confidence).toBe(confidence);
   });
 
   it('gives at most three runners-up, each another bone, likeliest first', () => {
@@ -55,7 +84,13 @@ describe('the first pass on a plain figure', () => {
 
   it('pairs what the roles pair; what lies in the middle is its own partner', () => {
     const partner = (name: string) => rig.bones[match.partners[rig.bones.findIndex((bone) => bone.name === name)]].name;
-    expect(['hand_l', 'hand_r', 'toes_l', 'spine', 'eye_r'].map(partner)).toEqual(['hand_r', 'hand_l', 'toes_r', 'spine', 'eye_l']);
+    expect(['hand_l', 'hand_r', 'toes_l', 'spine', 'eye_r'].map(partner)).toEqual([
+      'hand_r',
+      'hand_l',
+      'toes_r',
+      'spine',
+      'eye_l',
+    ]);
   });
 
   it('says of each bone where it hangs, by the nearest role that was found', () => {
@@ -68,13 +103,30 @@ describe('the first pass on a plain figure', () => {
 });
 
 describe('where a figure lacks something', () => {
-  const without = (name: RegExp) => biped().filter((bone) => !name.test(bone.name)).map((bone, _, kept) => (bone.parent && !kept.some((other) => other.name === bone.parent) ? { ...bone, parent: biped().find((other) => other.name === bone.parent)?.parent ?? null } : bone));
+  const without = (name: RegExp) =>
+    biped()
+      .filter((bone) => !name.test(bone.name))
+      .map((bone, _, kept) =>
+        bone.parent && !kept.some((other) => other.name === bone.parent)
+          ? { ...bone, parent: biped().find((other) => other.name === bone.parent)?.parent ?? null }
+          : bone,
+      );
 
-  it.each([['toes', /^toes/, 'leftToes'], ['neck', /^neck/, 'neck'], ['clavicles', /^collar/, 'leftShoulder'], ['hands', /^hand/, 'leftHand']])('no %s: that role stays vacant and the rest is found', (_, name, role) => {
+  it.each([
+    ['toes', /^toes/, 'leftToes'],
+    ['neck', /^neck/, 'neck'],
+    ['clavicles', /^collar/, 'leftShoulder'],
+    ['hands', /^hand/, 'leftHand'],
+  ])('no %s: that role stays vacant and the rest is found', (_, name, role) => {
     const rig = makeRig(without(name), true);
     const match = matchBones(rig, QUAY);
     expect(boneOf(rig, match, role)).toBeNull();
-    expect(['hips', 'head', 'leftUpperArm', 'rightFoot'].map((each) => boneOf(rig, match, each))).toEqual(['hips', 'head', 'upper_arm_l', 'foot_r']);
+    expect(['hips', 'head', 'leftUpperArm', 'rightFoot'].map((each) => boneOf(rig, match, each))).toEqual([
+      'hips',
+      'head',
+      'upper_arm_l',
+      'foot_r',
+    ]);
     expect(match.creature.isHumanoid).toBe(true);
   });
 
@@ -85,7 +137,13 @@ describe('where a figure lacks something', () => {
 
   it('a root above the hips is told apart from them; without one there is none', () => {
     const bones = biped();
-    const rooted = makeRig([{ name: 'deck', parent: null, position: [0, 0, 0] }, ...bones.map((bone) => (bone.parent === null ? { ...bone, parent: 'deck' } : bone))], true);
+    const rooted = makeRig(
+      [
+        { name: 'deck', parent: null, position: [0, 0, 0] },
+        ...bones.map((bone) => (bone.parent === null ? { ...bone, parent: 'deck' } : bone)),
+      ],
+      true,
+    );
     expect(matchBones(rooted, QUAY).rootBone).toBe(0);
     expect(matchBones(makeRig(bones, true), QUAY).rootBone).toBe(-1);
   });
@@ -101,12 +159,18 @@ describe('sides and fronts', () => {
     // Toes, eyes and digits go with the limb they hang on.
     const toed = nameless(biped(both('eye', 'head', [0.03, 1.64, 0.08])));
     const turned = matchBones(toed, QUAY, { facing: [0, 0, -1] });
-    expect(['leftToes', 'leftFoot', 'rightUpperLeg'].map((role) => boneOf(toed, turned, role))).toEqual(['toes_r', 'foot_r', 'thigh_l']);
+    expect(['leftToes', 'leftFoot', 'rightUpperLeg'].map((role) => boneOf(toed, turned, role))).toEqual([
+      'toes_r',
+      'foot_r',
+      'thigh_l',
+    ]);
   });
 
   it('follow marks that a person names, in place of those the dialect knows', () => {
     const swap = (name: string) => name.replace(/_l$/, '_luv').replace(/_r$/, '_lee');
-    const rig = makeRig(biped([], swap).map((bone) => ({ ...bone, position: [bone.position[0], bone.position[1], 0] })));
+    const rig = makeRig(
+      biped([], swap).map((bone) => ({ ...bone, position: [bone.position[0], bone.position[1], 0] })),
+    );
     const marked = matchBones(rig, QUAY, { sideMarks: { left: 'lee', right: 'luv' } });
     expect(boneOf(rig, marked, 'leftHand')).toBe('hand_lee');
     const other = matchBones(rig, QUAY, { sideMarks: { left: 'luv', right: 'lee' } });
@@ -134,12 +198,19 @@ describe('what is no humanoid', () => {
     }
   });
 
-  it('without a body has the file\'s own axes, no roles, and every bone spare', () => {
+  it("without a body has the file's own axes, no roles, and every bone spare", () => {
     const bones = lanternBones();
     const match = matchBones(makeRig(bones), QUAY);
     expect(match.assignments).toEqual({});
     expect(match.rootBone).toBe(-1);
-    expect(match.frame).toEqual({ up: [0, 1, 0], facing: [0, 0, 1], left: [1, 0, 0], confidence: 0, namesAreSwapped: false, reasons: ['no figure was found; the file\'s own axes are used'] });
+    expect(match.frame).toEqual({
+      up: [0, 1, 0],
+      facing: [0, 0, 1],
+      left: [1, 0, 0],
+      confidence: 0,
+      namesAreSwapped: false,
+      reasons: ["no figure was found; the file's own axes are used"],
+    });
     expect(match.spares.map(({ boneIndex }) => boneIndex).sort((a, b) => a - b)).toEqual(bones.map((_, at) => at));
   });
 });
@@ -155,7 +226,9 @@ describe('parts beside the search', () => {
 
   it('digits are no surer than the hand, and the last one may be an end bone', () => {
     const digits = ['a', 'b', 'c'].flatMap((digit, at) => [
-      ...both(`${digit}1`, 'hand*', [0.77, 1.42, 0.03 - at * 0.025]), ...both(`${digit}2`, `${digit}1*`, [0.8, 1.42, 0.03 - at * 0.025]), ...both(`${digit}3`, `${digit}2*`, [0.83, 1.42, 0.03 - at * 0.025]),
+      ...both(`${digit}1`, 'hand*', [0.77, 1.42, 0.03 - at * 0.025]),
+      ...both(`${digit}2`, `${digit}1*`, [0.8, 1.42, 0.03 - at * 0.025]),
+      ...both(`${digit}3`, `${digit}2*`, [0.83, 1.42, 0.03 - at * 0.025]),
     ]);
     const { assignments } = matchBones(nameless(biped(digits)), QUAY);
     const fingers = Object.values(assignments).filter(({ role }) => /Proximal|Intermediate|Distal/.test(role));
@@ -166,7 +239,8 @@ describe('parts beside the search', () => {
   });
 
   it('without names, bones that move nothing are no toes', () => {
-    const toes = (rig: Rig) => matchBones({ ...rig, bones: rig.bones.map((bone) => ({ ...bone, isNamed: false })) }, QUAY).assignments.leftToes;
+    const toes = (rig: Rig) =>
+      matchBones({ ...rig, bones: rig.bones.map((bone) => ({ ...bone, isNamed: false })) }, QUAY).assignments.leftToes;
     const rig = makeRig(biped(), true);
     expect(toes(rig)).toBeDefined();
     expect(toes(weightless(rig, /^toes/))).toBeUndefined();

@@ -48,10 +48,15 @@ export function matchBones(rig: Rig, definition: Definition, options: MatchOptio
   const creature = areNamesAside ? { ...judged, reasons: [...judged.reasons, NAMES_ASIDE] } : judged;
   const digits = best && best.arms.end[0] >= 0 ? matchDigits(context, best.arms.end) : [];
   const orientation = best ? orientBody(context, best, digits) : null;
-  const drafts = best && orientation ? draftRoles(context, result.hypotheses, best, digits, orientation) : new Map<string, Draft>();
+  const drafts =
+    best && orientation ? draftRoles(context, result.hypotheses, best, digits, orientation) : new Map<string, Draft>();
   const trust = creature.isHumanoid ? 1 : 0.5;
   const assignments = writeAssignments(context, definition, drafts, trust);
-  const lines = lineFitsOf(context.shape, definition, new Map(Object.values(assignments).map((match) => [match.role, match.boneIndex])));
+  const lines = lineFitsOf(
+    context.shape,
+    definition,
+    new Map(Object.values(assignments).map((match) => [match.role, match.boneIndex])),
+  );
   const roleBones = new Map(Object.values(assignments).map((match) => [match.boneIndex, match.role]));
   const members = new Set(lines.flatMap((line) => line.bones).filter((bone) => !roleBones.has(bone)));
   const hips = assignments.hips?.boneIndex;
@@ -59,7 +64,17 @@ export function matchBones(rig: Rig, definition: Definition, options: MatchOptio
   return {
     creature,
     // What is no figure stands as its file says: a trunk is no upright on four legs.
-    frame: orientation && creature.isHumanoid ? { up: orientation.up, facing: orientation.facing, left: orientation.left, confidence: orientation.confidence, namesAreSwapped: orientation.namesAreSwapped, reasons: [...orientation.reasons] } : fileFrame(context),
+    frame:
+      orientation && creature.isHumanoid
+        ? {
+            up: orientation.up,
+            facing: orientation.facing,
+            left: orientation.left,
+            confidence: orientation.confidence,
+            namesAreSwapped: orientation.namesAreSwapped,
+            reasons: [...orientation.reasons],
+          }
+        : fileFrame(context),
     assignments,
     lines,
     spares: explainSpares(context, roleBones, members, rootBone, (role) => roleOf(definition, role).label),
@@ -73,14 +88,18 @@ export function matchBones(rig: Rig, definition: Definition, options: MatchOptio
 const NAMES_ASIDE = 'the few names that say a part of the body say it of bones that are none; names were left aside';
 
 /** The search, and where few names mean something, whether the body bears them out; if not, the search without them. */
-function searchWithNames(rig: Rig, options: MatchOptions): { context: MatchContext; result: SearchResult; areNamesAside: boolean } {
+function searchWithNames(
+  rig: Rig,
+  options: MatchOptions,
+): { context: MatchContext; result: SearchResult; areNamesAside: boolean } {
   const dialect = withSideMarks(options.dialect ?? shippedDialect(), options.sideMarks ?? null);
   const context = createContext(rig, dialect, options.use, options.facing ?? null);
   const result = searchBody(context);
   if (mayBeChance(context, result.hypotheses[0])) {
     const silent = createContext(rig, dialect, { ...options.use, names: false }, options.facing ?? null);
     const shown = searchBody(silent);
-    if (shown.hypotheses.length > 0 && areChance(context, shown.hypotheses[0])) return { context: silent, result: shown, areNamesAside: true };
+    if (shown.hypotheses.length > 0 && areChance(context, shown.hypotheses[0]))
+      return { context: silent, result: shown, areNamesAside: true };
   }
   return { context, result, areNamesAside: false };
 }
@@ -88,7 +107,14 @@ function searchWithNames(rig: Rig, options: MatchOptions): { context: MatchConte
 function fileFrame(context: MatchContext): Match['frame'] {
   const up = context.fileUp;
   const facing: Vec3 = context.fileFront ?? [0, 0, 1];
-  return { up, facing, left: normalise(cross(up, facing)) as Vec3, confidence: 0, namesAreSwapped: false, reasons: ['no figure was found; the file\'s own axes are used'] };
+  return {
+    up,
+    facing,
+    left: normalise(cross(up, facing)) as Vec3,
+    confidence: 0,
+    namesAreSwapped: false,
+    reasons: ["no figure was found; the file's own axes are used"],
+  };
 }
 
 function draftRoles(
@@ -100,10 +126,20 @@ function draftRoles(
 ): Map<string, Draft> {
   const drafts = new Map<string, Draft>();
   const parts = rankParts(hypotheses);
-  const put = (role: string, bones: Sided, side: 0 | 1, confidence: number, runnersUp: readonly { bones: Sided; confidence: number }[]) => {
+  const put = (
+    role: string,
+    bones: Sided,
+    side: 0 | 1,
+    confidence: number,
+    runnersUp: readonly { bones: Sided; confidence: number }[],
+  ) => {
     if (bones[side] < 0) return;
     const others = runnersUp.filter((other) => other.bones[side] >= 0 && other.bones[side] !== bones[side]).slice(0, 3);
-    drafts.set(role, { bone: bones[side], confidence, runnersUp: others.map((other) => ({ bone: other.bones[side], confidence: other.confidence })) });
+    drafts.set(role, {
+      bone: bones[side],
+      confidence,
+      runnersUp: others.map((other) => ({ bone: other.bones[side], confidence: other.confidence })),
+    });
   };
   const centre = (part: PartKey) => {
     const [chosen, ...others] = parts.get(part) ?? [];
@@ -114,7 +150,13 @@ function draftRoles(
     const [chosen, ...others] = parts.get(part) ?? [];
     if (chosen) putBothSides(part, chosen.bones, leftOf, chosen.probability, asRunners(others));
   };
-  const putBothSides = (part: string, bones: Sided, leftOf: 0 | 1, confidence: number, runnersUp: readonly { bones: Sided; confidence: number }[]) => {
+  const putBothSides = (
+    part: string,
+    bones: Sided,
+    leftOf: 0 | 1,
+    confidence: number,
+    runnersUp: readonly { bones: Sided; confidence: number }[],
+  ) => {
     const sure = confidence * orientation.confidence;
     put(`left${part}`, bones, leftOf, sure, runnersUp);
     put(`right${part}`, bones, leftOf === 0 ? 1 : 0, sure, runnersUp);
@@ -126,15 +168,30 @@ function draftRoles(
   if (chest) drafts.set('chest', { ...chest, confidence: chest.confidence * best.trunk.chestCertainty });
   const toes = findToes(context, best.legs);
   const foot = drafts.get('leftFoot')?.confidence ?? 0;
-  if (toes) putBothSides('Toes', alignSides(context, toes.bones, best.legs.end), orientation.leftOfLegs, toes.confidence * Math.min(1, foot / Math.max(orientation.confidence, 1e-6)), toes.runnersUp);
+  if (toes)
+    putBothSides(
+      'Toes',
+      alignSides(context, toes.bones, best.legs.end),
+      orientation.leftOfLegs,
+      toes.confidence * Math.min(1, foot / Math.max(orientation.confidence, 1e-6)),
+      toes.runnersUp,
+    );
   const face = findFace(context, best.trunk.head, orientation.facing);
   if (face.jaw) put('jaw', face.jaw.bones, 0, face.jaw.confidence, face.jaw.runnersUp);
   if (face.eyes) putEyes(context, face.eyes, orientation, putBothSides);
   for (const digit of digits) {
-    segmentsOf(digit.digit).slice(0, digit.segments.length).forEach((segment, at) => {
-      const certainty = at > 0 && at === digit.segments.length - 1 ? digit.lastCertainty : 1;
-      putBothSides(digit.digit + segment, digit.segments[at], orientation.leftOfArms, digit.confidence * certainty * (parts.get('Hand')?.[0]?.probability ?? 1), []);
-    });
+    segmentsOf(digit.digit)
+      .slice(0, digit.segments.length)
+      .forEach((segment, at) => {
+        const certainty = at > 0 && at === digit.segments.length - 1 ? digit.lastCertainty : 1;
+        putBothSides(
+          digit.digit + segment,
+          digit.segments[at],
+          orientation.leftOfArms,
+          digit.confidence * certainty * (parts.get('Hand')?.[0]?.probability ?? 1),
+          [],
+        );
+      });
   }
   return drafts;
 }
@@ -143,7 +200,13 @@ function putEyes(
   context: MatchContext,
   eyes: SmallPart,
   orientation: Orientation,
-  putBothSides: (part: string, bones: Sided, leftOf: 0 | 1, confidence: number, runnersUp: readonly { bones: Sided; confidence: number }[]) => void,
+  putBothSides: (
+    part: string,
+    bones: Sided,
+    leftOf: 0 | 1,
+    confidence: number,
+    runnersUp: readonly { bones: Sided; confidence: number }[],
+  ) => void,
 ): void {
   const { lateral, normal } = context.mirror;
   const sign = orientation.left[0] * normal[0] + orientation.left[1] * normal[1] + orientation.left[2] * normal[2];
@@ -158,9 +221,15 @@ function alignSides(context: MatchContext, bones: Sided, limb: Sided): Sided {
 }
 
 /** A part's other answers; what comes of each side is sorted out where it is put. */
-const asRunners = (ranked: readonly PartCandidate[]) => ranked.map(({ bones, probability }) => ({ bones, confidence: probability }));
+const asRunners = (ranked: readonly PartCandidate[]) =>
+  ranked.map(({ bones, probability }) => ({ bones, confidence: probability }));
 
-function writeAssignments(context: MatchContext, definition: Definition, drafts: ReadonlyMap<string, Draft>, trust: number): Record<string, RoleMatch> {
+function writeAssignments(
+  context: MatchContext,
+  definition: Definition,
+  drafts: ReadonlyMap<string, Draft>,
+  trust: number,
+): Record<string, RoleMatch> {
   const assignments: Record<string, RoleMatch> = {};
   for (const role of definition.roles) {
     const draft = drafts.get(role.id);
@@ -183,7 +252,11 @@ function writeAssignments(context: MatchContext, definition: Definition, drafts:
   return assignments;
 }
 
-function nearestParent(definition: Definition, parent: string | null, drafts: ReadonlyMap<string, Draft>): { bone: number; label: string } | null {
+function nearestParent(
+  definition: Definition,
+  parent: string | null,
+  drafts: ReadonlyMap<string, Draft>,
+): { bone: number; label: string } | null {
   for (let at = parent; at; at = roleOf(definition, at).parent) {
     const draft = drafts.get(at);
     if (draft) return { bone: draft.bone, label: roleOf(definition, at).label };

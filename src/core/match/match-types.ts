@@ -1,6 +1,16 @@
 import { z } from 'zod';
 
-export const SPARE_KINDS = ['twist', 'tip', 'helper', 'control', 'face', 'dangling', 'prop', 'leftover', 'unknown'] as const;
+export const SPARE_KINDS = [
+  'twist',
+  'tip',
+  'helper',
+  'control',
+  'face',
+  'dangling',
+  'prop',
+  'leftover',
+  'unknown',
+] as const;
 export type SpareKind = (typeof SPARE_KINDS)[number];
 
 const Vec3Schema = z.tuple([z.number(), z.number(), z.number()]).readonly();

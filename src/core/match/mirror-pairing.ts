@@ -14,9 +14,17 @@ interface Candidate {
 const PLACE_SHARE = 0.03;
 
 /** Pairs what stands at mirrored places, nearest first; among equals the more alike subtree. */
-export function pairByPlace(shape: RigShape, names: NameReadings, normal: Vec3, lateral: Float64Array, partners: Int32Array): void {
+export function pairByPlace(
+  shape: RigShape,
+  names: NameReadings,
+  normal: Vec3,
+  lateral: Float64Array,
+  partners: Int32Array,
+): void {
   const tolerance = PLACE_SHARE * shape.size;
-  const free = [...partners.keys()].filter((bone) => partners[bone] < 0 && Math.abs(lateral[bone]) > CENTRE_SHARE * shape.size);
+  const free = [...partners.keys()].filter(
+    (bone) => partners[bone] < 0 && Math.abs(lateral[bone]) > CENTRE_SHARE * shape.size,
+  );
   // Sorted by distance from the plane, so that only near neighbours are compared.
   free.sort((a, b) => Math.abs(lateral[a]) - Math.abs(lateral[b]));
   const candidates: Candidate[] = [];
@@ -58,7 +66,13 @@ const CHILD_SHAPE_SHARE = 0.25;
  * From the root down: children of partners (or of one centre bone) pair by their shape, which no pose changes, and among
  * equals by their mirrored place. Runs twice, since pairs found by place open new branches.
  */
-export function pairDown(shape: RigShape, names: NameReadings, normal: Vec3, lateral: Float64Array, partners: Int32Array): void {
+export function pairDown(
+  shape: RigShape,
+  names: NameReadings,
+  normal: Vec3,
+  lateral: Float64Array,
+  partners: Int32Array,
+): void {
   const tolerance = PLACE_SHARE * shape.size;
   const visit = (left: readonly number[], right: readonly number[]) => {
     const candidates: Candidate[] = [];
@@ -98,7 +112,8 @@ export function pairDown(shape: RigShape, names: NameReadings, normal: Vec3, lat
  */
 function areAcross(shape: RigShape, lateral: Float64Array, a: number, b: number): boolean {
   const least = CENTRE_SHARE * 0.5 * shape.size;
-  const isClear = (x: number, y: number) => lateral[x] * lateral[y] < 0 && Math.min(Math.abs(lateral[x]), Math.abs(lateral[y])) >= least;
+  const isClear = (x: number, y: number) =>
+    lateral[x] * lateral[y] < 0 && Math.min(Math.abs(lateral[x]), Math.abs(lateral[y])) >= least;
   return isClear(...firstApart(shape, a, b));
 }
 
@@ -116,7 +131,8 @@ export function pairOffPlane(shape: RigShape, names: NameReadings, lateral: Floa
   for (let bone = 0; bone < shape.boneCount; bone++) {
     if (shape.children[bone].length < 2 || isBelowPair(shape, partners, bone)) continue;
     const hasLeft = Math.abs(lateral[bone]) > CENTRE_SHARE * 2 * shape.size;
-    const isFree = (child: number) => partners[child] < 0 && (hasLeft || shape.lengths[child] + shape.reaches[child] > LIMB_REACH * shape.size);
+    const isFree = (child: number) =>
+      partners[child] < 0 && (hasLeft || shape.lengths[child] + shape.reaches[child] > LIMB_REACH * shape.size);
     const free = shape.children[bone].filter(isFree).slice(0, MOST_SIBLINGS);
     const candidates: Candidate[] = [];
     free.forEach((a, at) => {
@@ -145,7 +161,13 @@ const SAME_LENGTH = 0.05;
  * What is left below partners pairs by the length of its own segment: one hand may hold something, so that all that
  * counts what lies below (reach, number of bones) differs up the whole arm.
  */
-function pairByLength(shape: RigShape, names: NameReadings, left: readonly number[], right: readonly number[], partners: Int32Array): void {
+function pairByLength(
+  shape: RigShape,
+  names: NameReadings,
+  left: readonly number[],
+  right: readonly number[],
+  partners: Int32Array,
+): void {
   const candidates: Candidate[] = [];
   for (const a of left) {
     for (const b of right) {
@@ -161,7 +183,12 @@ function pairByLength(shape: RigShape, names: NameReadings, left: readonly numbe
  * One side may have an extra bone inside a segment, a twist on the way to the next joint. The bone below it then pairs
  * with the other side's next bone: as far from the joint above, with the same shape below.
  */
-function pairAcrossExtra(shape: RigShape, left: readonly number[], right: readonly number[], partners: Int32Array): void {
+function pairAcrossExtra(
+  shape: RigShape,
+  left: readonly number[],
+  right: readonly number[],
+  partners: Int32Array,
+): void {
   const candidates: Candidate[] = [];
   const consider = (inner: number, other: number) => {
     const [only, ...rest] = shape.children[inner];

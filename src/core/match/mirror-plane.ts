@@ -116,7 +116,11 @@ function dominantDirection(pairs: readonly Pair[], shape: RigShape): Vec3 | null
 
 /** Without pairs: the file axis about which most joints have a mirror image. */
 function bestAxis(shape: RigShape): Vec3 {
-  const axes: Vec3[] = [[1, 0, 0], [0, 0, 1], [0, 1, 0]];
+  const axes: Vec3[] = [
+    [1, 0, 0],
+    [0, 0, 1],
+    [0, 1, 0],
+  ];
   let best = axes[0];
   let bestCount = -1;
   for (const axis of axes) {
@@ -139,8 +143,13 @@ function medianOffset(pairs: readonly Pair[], shape: RigShape, normal: Vec3): nu
       const direction = normalise(subtract(shape.positions[a], shape.positions[b]));
       return direction !== null && Math.abs(dot(direction, normal)) > Math.cos(2 * AGREEMENT_RAD);
     })
-    .map(({ a, b, weight }) => ({ offset: (dot(shape.positions[a], normal) + dot(shape.positions[b], normal)) / 2, weight }));
-  return middles.length > 0 ? weightedMedian(middles) : median(shape.positions.map((position) => dot(position, normal)));
+    .map(({ a, b, weight }) => ({
+      offset: (dot(shape.positions[a], normal) + dot(shape.positions[b], normal)) / 2,
+      weight,
+    }));
+  return middles.length > 0
+    ? weightedMedian(middles)
+    : median(shape.positions.map((position) => dot(position, normal)));
 }
 
 /** Pairs of whole limbs count for more than chance pairs of loose bones, however many there are. */

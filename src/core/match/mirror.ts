@@ -40,7 +40,8 @@ export function findMirror(shape: RigShape, names: NameReadings): Mirror {
   pairDown(shape, names, normal, lateral, partners);
   for (let bone = 0; bone < shape.boneCount; bone++) {
     const isSided = names.bones[bone].side !== null;
-    if (partners[bone] < 0 && !isSided && Math.abs(lateral[bone]) < CENTRE_SHARE * 2 * shape.size) partners[bone] = bone;
+    if (partners[bone] < 0 && !isSided && Math.abs(lateral[bone]) < CENTRE_SHARE * 2 * shape.size)
+      partners[bone] = bone;
   }
   return { partners, normal, lateral, isSupported: grown.length >= 2 };
 }

@@ -20,11 +20,22 @@ function scoreName(reading: NameReading, concept: BodyConcept, meaningfulShare: 
   const otherWeight = strongestOther(reading);
   const hasBody = Object.keys(reading.body).length > 0;
   if (!hasBody && otherWeight === 0) return SAYS_NOTHING * meaningfulShare;
-  const positive = weight > 0 ? SAYS_IT * weight * (reading.isVariant ? VARIANT_SHARE : 1) : hasBody ? (isLooseNeighbour(reading, concept) ? SAYS_ITS_LIMB : SAYS_ANOTHER_PART) : 0;
+  const positive =
+    weight > 0
+      ? SAYS_IT * weight * (reading.isVariant ? VARIANT_SHARE : 1)
+      : hasBody
+        ? isLooseNeighbour(reading, concept)
+          ? SAYS_ITS_LIMB
+          : SAYS_ANOTHER_PART
+        : 0;
   return positive + SAYS_NO_BODY_PART * otherWeight;
 }
 
-const LIMBS: readonly (readonly BodyConcept[])[] = [['shoulder', 'upperArm', 'lowerArm', 'hand'], ['upperLeg', 'lowerLeg', 'foot', 'toes'], ['hips', 'spine', 'chest']];
+const LIMBS: readonly (readonly BodyConcept[])[] = [
+  ['shoulder', 'upperArm', 'lowerArm', 'hand'],
+  ['upperLeg', 'lowerLeg', 'foot', 'toes'],
+  ['hips', 'spine', 'chest'],
+];
 
 /** "leg 3" for a foot: a loose word for the whole limb does not speak against one of its parts. */
 function isLooseNeighbour(reading: NameReading, concept: BodyConcept): boolean {
@@ -45,7 +56,8 @@ export function strongestOther(reading: NameReading): number {
 }
 
 /** True where a name clearly says a part and nothing against it. */
-export const saysPlainly = (reading: NameReading, concept: BodyConcept): boolean => (reading.body[concept] ?? 0) >= 0.8 && strongestOther(reading) === 0;
+export const saysPlainly = (reading: NameReading, concept: BodyConcept): boolean =>
+  (reading.body[concept] ?? 0) >= 0.8 && strongestOther(reading) === 0;
 
 /** The part that a name says most strongly; null where it says none clearly enough. */
 export function strongestPart({ body }: NameReading): BodyConcept | null {
@@ -54,7 +66,8 @@ export function strongestPart({ body }: NameReading): BodyConcept | null {
 }
 
 /** The same where a name says nothing beside it, as a target's or a helper's does. */
-export const plainPart = (reading: NameReading): BodyConcept | null => (Object.keys(reading.other).length === 0 ? strongestPart(reading) : null);
+export const plainPart = (reading: NameReading): BodyConcept | null =>
+  Object.keys(reading.other).length === 0 ? strongestPart(reading) : null;
 
 /** The file's own humanoid block: evidence for the part it names and against the others. */
 function scoreStated(stated: Stated | undefined, concept: BodyConcept): number {
@@ -76,7 +89,8 @@ export function createNameScorer(names: NameReadings, stated: ReadonlyMap<number
       row = new Float64Array(names.bones.length).fill(Number.NaN);
       rows.set(concept, row);
     }
-    if (Number.isNaN(row[bone])) row[bone] = scoreName(names.bones[bone], concept, names.meaningfulShare) + scoreStated(stated.get(bone), concept);
+    if (Number.isNaN(row[bone]))
+      row[bone] = scoreName(names.bones[bone], concept, names.meaningfulShare) + scoreStated(stated.get(bone), concept);
     return row[bone];
   };
 }

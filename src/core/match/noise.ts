@@ -18,17 +18,37 @@ const CLEAR_BODY = -2;
  */
 export function mayBeChance(context: MatchContext, found: BodyHypothesis | undefined): boolean {
   const { names, stated } = context;
-  const saying = names.bones.filter(({ body, other }) => [...Object.values(body), ...Object.values(other)].some((weight) => weight >= SAYS_A_PART)).length;
+  const saying = names.bones.filter(({ body, other }) =>
+    [...Object.values(body), ...Object.values(other)].some((weight) => weight >= SAYS_A_PART),
+  ).length;
   if (saying === 0 || saying >= MEANT_SHARE * names.bones.length || stated.size > 0) return false;
   if (!found) return true;
   const parts = partsOf(found);
-  const right = [...parts.keys()].filter((bone) => { const said = plainPart(names.bones[bone]); return said !== null && isBorneOut(context, parts, bone, said); }).length;
+  const right = [...parts.keys()].filter((bone) => {
+    const said = plainPart(names.bones[bone]);
+    return said !== null && isBorneOut(context, parts, bone, said);
+  }).length;
   return right < MEANT_BODY_SHARE * parts.size;
 }
 
 /** Parts that loose words are used for alike. */
-const ALIKE: readonly (readonly BodyConcept[])[] = [['hips', 'spine', 'chest', 'neck'], ['neck', 'head'], ['shoulder', 'upperArm', 'lowerArm', 'hand'], ['hips', 'upperLeg', 'lowerLeg', 'foot']];
-const BELOW: Partial<Record<BodyConcept, BodyConcept>> = { eye: 'head', jaw: 'head', toes: 'foot', thumb: 'hand', index: 'hand', middle: 'hand', ring: 'hand', little: 'hand', finger: 'hand' };
+const ALIKE: readonly (readonly BodyConcept[])[] = [
+  ['hips', 'spine', 'chest', 'neck'],
+  ['neck', 'head'],
+  ['shoulder', 'upperArm', 'lowerArm', 'hand'],
+  ['hips', 'upperLeg', 'lowerLeg', 'foot'],
+];
+const BELOW: Partial<Record<BodyConcept, BodyConcept>> = {
+  eye: 'head',
+  jaw: 'head',
+  toes: 'foot',
+  thumb: 'hand',
+  index: 'hand',
+  middle: 'hand',
+  ring: 'hand',
+  little: 'hand',
+  finger: 'hand',
+};
 /** How often names that are meant say what the body shows, and how often they call a bone of the body something else: helpers and targets are named loosely. */
 const MEANT_RIGHT = 0.9;
 const MEANT_ELSE = 0.05;
@@ -47,14 +67,19 @@ const MEANT_CREATURE_SHARE = 0.08;
 export function areChance(context: MatchContext, shown: BodyHypothesis): boolean {
   const { bones } = context.names;
   if (shown.score < CLEAR_BODY) return false;
-  const isCreature = CREATURES.some((kind) => bones.filter(({ other }) => (other[kind] ?? 0) >= SAYS_A_PART).length >= Math.max(MEANT_CREATURE, MEANT_CREATURE_SHARE * bones.length));
+  const isCreature = CREATURES.some(
+    (kind) =>
+      bones.filter(({ other }) => (other[kind] ?? 0) >= SAYS_A_PART).length >=
+      Math.max(MEANT_CREATURE, MEANT_CREATURE_SHARE * bones.length),
+  );
   if (isCreature) return false;
   const parts = partsOf(shown);
   const bodyShare = parts.size / bones.length;
   let [odds, denied] = [BEFORE, 0];
   const lots = new Map<BodyConcept, number>();
   const lotOf = (said: BodyConcept): number => {
-    const lot = lots.get(said) ?? bones.filter((_, bone) => isBorneOut(context, parts, bone, said)).length / bones.length;
+    const lot =
+      lots.get(said) ?? bones.filter((_, bone) => isBorneOut(context, parts, bone, said)).length / bones.length;
     lots.set(said, lot);
     return lot;
   };
@@ -74,7 +99,10 @@ export function areChance(context: MatchContext, shown: BodyHypothesis): boolean
 }
 
 function partsOf({ trunk, legs, arms }: BodyHypothesis): ReadonlyMap<number, BodyConcept> {
-  const parts = new Map<number, BodyConcept>([[trunk.hips, 'hips'], [trunk.head, 'head']]);
+  const parts = new Map<number, BodyConcept>([
+    [trunk.hips, 'hips'],
+    [trunk.head, 'head'],
+  ]);
   trunk.spineRun.forEach((bone) => parts.set(bone, 'spine'));
   trunk.neckRun.forEach((bone) => parts.set(bone, 'neck'));
   const put = (bones: readonly number[], part: BodyConcept) => bones.forEach((bone) => parts.set(bone, part));
@@ -89,7 +117,12 @@ function partsOf({ trunk, legs, arms }: BodyHypothesis): ReadonlyMap<number, Bod
   return parts;
 }
 
-function isBorneOut({ body }: MatchContext, parts: ReadonlyMap<number, BodyConcept>, bone: number, said: BodyConcept): boolean {
+function isBorneOut(
+  { body }: MatchContext,
+  parts: ReadonlyMap<number, BodyConcept>,
+  bone: number,
+  said: BodyConcept,
+): boolean {
   const part = parts.get(bone);
   const above = BELOW[said];
   if (above) return part === undefined && [...parts].some(([top, its]) => its === above && isAncestor(body, top, bone));

@@ -7,12 +7,16 @@ import { Random } from '../../../bench/match/random';
 import { TUNING_TOPOLOGIES } from '../../../bench/match/topologies';
 import { matchBones } from './match-bones';
 
-const habit = (id: string) => [...TUNING_HABITS, ...HELD_HABITS].find((candidate) => candidate.id === id) ?? TUNING_HABITS[0];
-const made = (seed: number, naming = 'plain', topology = 0): MadeRig => makeBiped(new Random(seed), TUNING_TOPOLOGIES[topology], habit(naming));
+const habit = (id: string) =>
+  [...TUNING_HABITS, ...HELD_HABITS].find((candidate) => candidate.id === id) ?? TUNING_HABITS[0];
+const made = (seed: number, naming = 'plain', topology = 0): MadeRig =>
+  makeBiped(new Random(seed), TUNING_TOPOLOGIES[topology], habit(naming));
 
 /** Roles whose bone differs from the truth, as text. */
 function mistakes({ truth }: MadeRig, rig: Rig): string[] {
-  const wanted = new Map(truth.flatMap((role, bone) => (QUAY.roles.some(({ id }) => id === role) ? [[role, bone] as const] : [])));
+  const wanted = new Map(
+    truth.flatMap((role, bone) => (QUAY.roles.some(({ id }) => id === role) ? [[role, bone] as const] : [])),
+  );
   const { assignments } = matchBones(rig, QUAY);
   return [...wanted].filter(([role, bone]) => assignments[role]?.boneIndex !== bone).map(([role]) => role);
 }
@@ -21,18 +25,32 @@ function mistakes({ truth }: MadeRig, rig: Rig): string[] {
 function reparented(rig: Rig, parentOf: (bone: number) => number): Rig {
   const order = orderOf(rig, parentOf);
   const at = new Map(order.map((bone, index) => [bone, index]));
-  const bones = order.map((bone, index) => ({ ...rig.bones[bone], index, parent: parentOf(bone) < 0 ? -1 : (at.get(parentOf(bone)) as number) }));
+  const bones = order.map((bone, index) => ({
+    ...rig.bones[bone],
+    index,
+    parent: parentOf(bone) < 0 ? -1 : (at.get(parentOf(bone)) as number),
+  }));
   return { ...rig, bones };
 }
 
 function orderOf(rig: Rig, parentOf: (bone: number) => number): number[] {
   const order: number[] = [];
-  const visit = (parent: number) => rig.bones.forEach((bone) => { if (parentOf(bone.index) === parent) { order.push(bone.index); visit(bone.index); } });
+  const visit = (parent: number) =>
+    rig.bones.forEach((bone) => {
+      if (parentOf(bone.index) === parent) {
+        order.push(bone.index);
+        visit(bone.index);
+      }
+    });
   visit(-1);
   return order;
 }
 
-const shuffledTruth = (subject: MadeRig, rig: Rig): MadeRig => ({ ...subject, rig, truth: rig.bones.map((bone) => subject.truth[bone.nodeIndex]) });
+const shuffledTruth = (subject: MadeRig, rig: Rig): MadeRig => ({
+  ...subject,
+  rig,
+  truth: rig.bones.map((bone) => subject.truth[bone.nodeIndex]),
+});
 
 describe('trees that do not follow the body', () => {
   it.each([1, 2, 3, 4, 5, 6])('a flat rig, every bone on the root, is told by names and places (seed %i)', (seed) => {
@@ -45,7 +63,9 @@ describe('trees that do not follow the body', () => {
 
   it.each([11, 12, 13])('limbs without a parent are found by where they stand (seed %i)', (seed) => {
     const subject = made(seed);
-    const rig = reparented(subject.rig, (bone) => (/UpperLeg$|Shoulder$/.test(subject.truth[bone]) ? -1 : subject.rig.bones[bone].parent));
+    const rig = reparented(subject.rig, (bone) =>
+      /UpperLeg$|Shoulder$/.test(subject.truth[bone]) ? -1 : subject.rig.bones[bone].parent,
+    );
     const loose = shuffledTruth(subject, rig);
     expect(mistakes(loose, rig)).toEqual([]);
   });
@@ -53,7 +73,9 @@ describe('trees that do not follow the body', () => {
   it.each([21, 22, 23])('thighs under the lowest spine bone keep their roles (seed %i)', (seed) => {
     const subject = made(seed);
     const spine = subject.truth.indexOf('spine');
-    const rig = reparented(subject.rig, (bone) => (/UpperLeg$/.test(subject.truth[bone]) ? spine : subject.rig.bones[bone].parent));
+    const rig = reparented(subject.rig, (bone) =>
+      /UpperLeg$/.test(subject.truth[bone]) ? spine : subject.rig.bones[bone].parent,
+    );
     const odd = shuffledTruth(subject, rig);
     expect(mistakes(odd, rig)).toEqual([]);
   });
@@ -62,8 +84,24 @@ describe('trees that do not follow the body', () => {
     const subject = made(seed, 'opaque', 2);
     const reversed = { ...subject.rig, bones: [...subject.rig.bones].reverse() };
     const at = new Map(reversed.bones.map((bone, index) => [bone.index, index]));
-    const rig = reparented({ ...reversed, bones: reversed.bones.map((bone, index) => ({ ...bone, index, parent: bone.parent < 0 ? -1 : (at.get(bone.parent) as number) })) }, (bone) => (reversed.bones[bone].parent < 0 ? -1 : (at.get(reversed.bones[bone].parent) as number)));
-    const byNode = (subjectRig: Rig) => Object.fromEntries(Object.values(matchBones(subjectRig, QUAY).assignments).map((match) => [match.role, subjectRig.bones[match.boneIndex].nodeIndex]));
+    const rig = reparented(
+      {
+        ...reversed,
+        bones: reversed.bones.map((bone, index) => ({
+          ...bone,
+          index,
+          parent: bone.parent < 0 ? -1 : (at.get(bone.parent) as number),
+        })),
+      },
+      (bone) => (reversed.bones[bone].parent < 0 ? -1 : (at.get(reversed.bones[bone].parent) as number)),
+    );
+    const byNode = (subjectRig: Rig) =>
+      Object.fromEntries(
+        Object.values(matchBones(subjectRig, QUAY).assignments).map((match) => [
+          match.role,
+          subjectRig.bones[match.boneIndex].nodeIndex,
+        ]),
+      );
     expect(byNode(rig)).toEqual(byNode(subject.rig));
   });
 
@@ -77,7 +115,11 @@ describe('trees that do not follow the body', () => {
   });
 
   it('a symmetric figure without names, toes or mesh is doubtful about its sides', () => {
-    const subject = makeBiped(new Random(51), { ...TUNING_TOPOLOGIES[0], toes: 0, skin: 0, face: 0, digits: [0, 0] }, habit('nameless'));
+    const subject = makeBiped(
+      new Random(51),
+      { ...TUNING_TOPOLOGIES[0], toes: 0, skin: 0, face: 0, digits: [0, 0] },
+      habit('nameless'),
+    );
     const rig = { ...subject.rig, bones: subject.rig.bones.map((bone) => ({ ...bone, skinWeight: 0 })) };
     const match = matchBones(rig, QUAY);
     if (match.frame.confidence < 0.9) expect(match.assignments.leftUpperLeg.state).toBe('doubtful');

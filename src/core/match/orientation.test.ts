@@ -8,10 +8,12 @@ import { matchBones, type MatchOptions } from './match-bones';
 
 const matchOf = (bones: readonly PlainBone[], options?: MatchOptions) => matchBones(makeRig(bones), QUAY, options);
 const biped = (front: BipedFront, sides: SideNames = null) => matchOf(plainBiped(front, sides));
-const turned = (bones: readonly PlainBone[], turn: Quat): PlainBone[] => bones.map((bone) => ({ ...bone, position: rotate(turn, bone.position) }));
+const turned = (bones: readonly PlainBone[], turn: Quat): PlainBone[] =>
+  bones.map((bone) => ({ ...bone, position: rotate(turn, bone.position) }));
 const isNear = (a: Vec3, b: Vec3) => a.forEach((value, axis) => expect(value).toBeCloseTo(b[axis], 2));
 /** x of the bone that was taken for the left thigh: positive where it truly is the left one. */
-const leftThighX = (bones: readonly PlainBone[], options?: MatchOptions) => bones[matchOf(bones, options).assignments.leftUpperLeg.boneIndex].position[0];
+const leftThighX = (bones: readonly PlainBone[], options?: MatchOptions) =>
+  bones[matchOf(bones, options).assignments.leftUpperLeg.boneIndex].position[0];
 
 describe('telling the front', () => {
   it.each([
@@ -32,7 +34,11 @@ describe('telling the front', () => {
   });
 
   it('is surer by toes than by elbows, and surer still by both', () => {
-    const [elbows, toes, both] = [biped({ elbows: 0.04 }), biped({ toes: 0.12 }), biped({ toes: 0.12, elbows: 0.04 })].map(({ frame }) => frame.confidence);
+    const [elbows, toes, both] = [
+      biped({ elbows: 0.04 }),
+      biped({ toes: 0.12 }),
+      biped({ toes: 0.12, elbows: 0.04 }),
+    ].map(({ frame }) => frame.confidence);
     expect(toes).toBeGreaterThan(elbows);
     expect(both).toBeGreaterThan(toes);
   });
@@ -40,7 +46,8 @@ describe('telling the front', () => {
   it('is in doubt on a figure that shows nothing: no limb is proposed, but the trunk is', () => {
     const { frame, assignments } = biped({});
     expect(frame.confidence).toBeLessThan(0.75);
-    for (const { role, state } of Object.values(assignments)) if (/^(left|right)/.test(role)) expect(`${role} ${state}`).toBe(`${role} doubtful`);
+    for (const { role, state } of Object.values(assignments))
+      if (/^(left|right)/.test(role)) expect(`${role} ${state}`).toBe(`${role} doubtful`);
     for (const role of ['hips', 'spine', 'head']) expect(assignments[role].state).toBe('proposed');
   });
 
@@ -54,7 +61,11 @@ describe('telling the front', () => {
 
 describe('names of the sides', () => {
   it('tell the sides of a figure that shows nothing else', () => {
-    for (const marks of [['left', 'right'], ['L', 'R'], ['links', 'rechts']] as const) {
+    for (const marks of [
+      ['left', 'right'],
+      ['L', 'R'],
+      ['links', 'rechts'],
+    ] as const) {
       const right = matchOf(plainBiped({}, marks));
       expect(right.frame.confidence).toBeGreaterThan(0.9);
       expect(leftThighX(plainBiped({}, marks))).toBeGreaterThan(0);

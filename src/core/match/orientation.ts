@@ -40,16 +40,27 @@ export function orientBody(context: MatchContext, best: BodyHypothesis, digits: 
   const normal = context.mirror.normal;
   const up = normalise(reject(frame.axis ?? context.fileUp, normal)) ?? context.fileUp;
   const forward = normalise(cross(normal, up)) as Vec3;
-  const votes = [...geometryVotes(context, best, digits, forward, up), ...nameVotes(context, best), ...fileVotes(context, forward)];
+  const votes = [
+    ...geometryVotes(context, best, digits, forward, up),
+    ...nameVotes(context, best),
+    ...fileVotes(context, forward),
+  ];
   const byGeometry = sum(votes.filter((vote) => !vote.isName));
   const byNames = sum(votes.filter((vote) => vote.isName));
-  const namesAreSwapped = byGeometry * byNames < 0 && Math.abs(byGeometry) > STRONG_GEOMETRY && Math.abs(byGeometry) > Math.abs(byNames);
+  const namesAreSwapped =
+    byGeometry * byNames < 0 && Math.abs(byGeometry) > STRONG_GEOMETRY && Math.abs(byGeometry) > Math.abs(byNames);
   // Weak geometry does not overrule names that agree with each other.
   const given = context.givenFront ? dot(context.givenFront, forward) : 0;
-  const decided = Math.abs(given) > 0.3 ? given * GIVEN_WEIGHT : Math.abs(byNames) >= 3 && !namesAreSwapped ? byNames + clamp1(byGeometry / 3) * 1.5 : byGeometry + byNames;
+  const decided =
+    Math.abs(given) > 0.3
+      ? given * GIVEN_WEIGHT
+      : Math.abs(byNames) >= 3 && !namesAreSwapped
+        ? byNames + clamp1(byGeometry / 3) * 1.5
+        : byGeometry + byNames;
   const sign = decided >= 0 ? 1 : -1;
   const left = scale(normal, sign);
-  const sideOf = (pair: Sided): 0 | 1 => (context.mirror.lateral[pair[0]] * sign >= context.mirror.lateral[pair[1]] * sign ? 0 : 1);
+  const sideOf = (pair: Sided): 0 | 1 =>
+    context.mirror.lateral[pair[0]] * sign >= context.mirror.lateral[pair[1]] * sign ? 0 : 1;
   const confidence = 1 / (1 + Math.exp(-Math.abs(decided) * (namesAreSwapped ? 0.5 : 1)));
   return {
     up,
@@ -68,7 +79,13 @@ export function orientBody(context: MatchContext, best: BodyHypothesis, digits: 
 
 const sum = (votes: readonly Vote[]): number => votes.reduce((total, vote) => total + vote.weight, 0);
 
-function geometryVotes(context: MatchContext, best: BodyHypothesis, digits: readonly DigitMatch[], forward: Vec3, up: Vec3): Vote[] {
+function geometryVotes(
+  context: MatchContext,
+  best: BodyHypothesis,
+  digits: readonly DigitMatch[],
+  forward: Vec3,
+  up: Vec3,
+): Vote[] {
   const { legs, arms, trunk } = best;
   const { body } = context;
   const votes: Vote[] = [];
@@ -82,21 +99,34 @@ function geometryVotes(context: MatchContext, best: BodyHypothesis, digits: read
       return centre ? dot(subtract(centre, body.positions[foot]), forward) / body.size : 0;
     });
     add2(3 * clamp1((bulge[0] + bulge[1]) / 2 / 0.025), 'the feet lie ahead of the ankles');
-    add2(2 * clamp1((bendAlong(context, legs, 0, forward) + bendAlong(context, legs, 1, forward)) / 2 / 0.03), 'the knees bend forward');
+    add2(
+      2 * clamp1((bendAlong(context, legs, 0, forward) + bendAlong(context, legs, 1, forward)) / 2 / 0.03),
+      'the knees bend forward',
+    );
   }
-  add2(-1.2 * clamp1((bendAlong(context, arms, 0, forward) + bendAlong(context, arms, 1, forward)) / 2 / 0.03), 'the elbows bend backward');
+  add2(
+    -1.2 * clamp1((bendAlong(context, arms, 0, forward) + bendAlong(context, arms, 1, forward)) / 2 / 0.03),
+    'the elbows bend backward',
+  );
   const thumb = digits.find((digit) => digit.digit === 'Thumb');
   if (thumb && thumb.confidence > 0.6 && thumb.segments.length > 1) {
     const ahead = ([0, 1] as const).map((side) => {
       const bones = thumb.segments.map((segment) => segment[side]).filter((bone) => bone >= 0);
-      const direction = bones.length > 1 ? normalise(subtract(body.positions[bones[bones.length - 1]], body.positions[bones[0]])) : null;
+      const direction =
+        bones.length > 1
+          ? normalise(subtract(body.positions[bones[bones.length - 1]], body.positions[bones[0]]))
+          : null;
       return direction ? dot(direction, forward) : 0;
     });
     add2(1.6 * clamp1((ahead[0] + ahead[1]) / 2 / 0.4), 'the thumbs point forward');
   }
   if (trunk.head >= 0) {
     const centre = context.rig.bones[trunk.head].skinCentre;
-    if (centre) add2(0.8 * clamp1(dot(subtract(centre, body.positions[trunk.head]), forward) / (0.03 * body.size)), 'the face lies ahead of the neck');
+    if (centre)
+      add2(
+        0.8 * clamp1(dot(subtract(centre, body.positions[trunk.head]), forward) / (0.03 * body.size)),
+        'the face lies ahead of the neck',
+      );
     add2(3 * clamp1(namedBelowHead(context, trunk.head, forward) / 0.02), 'eyes and jaw lie ahead of the head');
   }
   return votes;
@@ -137,7 +167,15 @@ function namedBelowHead(context: MatchContext, head: number, forward: Vec3): num
 function nameVotes(context: MatchContext, best: BodyHypothesis): Vote[] {
   let balance = 0;
   let count = 0;
-  for (const pair of [best.legs.upper, best.legs.lower, best.legs.end, best.arms.base, best.arms.upper, best.arms.lower, best.arms.end]) {
+  for (const pair of [
+    best.legs.upper,
+    best.legs.lower,
+    best.legs.end,
+    best.arms.base,
+    best.arms.upper,
+    best.arms.lower,
+    best.arms.end,
+  ]) {
     for (const bone of pair) {
       const side = bone >= 0 ? (context.stated.get(bone)?.side ?? context.names.bones[bone].side) : null;
       if (!side) continue;
@@ -146,7 +184,9 @@ function nameVotes(context: MatchContext, best: BodyHypothesis): Vote[] {
     }
   }
   if (count === 0) return [];
-  return [{ weight: 6 * (balance / count) * Math.min(1, count / 4), reason: 'the names say left and right', isName: true }];
+  return [
+    { weight: 6 * (balance / count) * Math.min(1, count / 4), reason: 'the names say left and right', isName: true },
+  ];
 }
 
 /** A bone near the plane takes the side of its own limb's upper joint. */
@@ -164,4 +204,6 @@ function lateralOf(context: MatchContext, best: BodyHypothesis, bone: number): n
 
 /** The front that goes with the file's up axis by convention, a weak hint. */
 const fileVotes = ({ fileFront }: MatchContext, forward: Vec3): Vote[] =>
-  fileFront ? [{ weight: 0.7 * dot(fileFront, forward), reason: 'the front lies where it does in most files', isName: false }] : [];
+  fileFront
+    ? [{ weight: 0.7 * dot(fileFront, forward), reason: 'the front lies where it does in most files', isName: false }]
+    : [];

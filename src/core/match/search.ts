@@ -72,7 +72,8 @@ export function searchBody(context: MatchContext): SearchResult {
 function areCompatible(context: MatchContext, legs: Limb, arms: Limb): boolean {
   for (const bone of arms.bones) if (legs.bones.includes(bone)) return false;
   const [legTop, armTop] = [limbTop(legs), limbTop(arms)];
-  for (const a of legTop) for (const b of armTop) if (isAncestor(context.body, a, b) || isAncestor(context.body, b, a)) return false;
+  for (const a of legTop)
+    for (const b of armTop) if (isAncestor(context.body, a, b) || isAncestor(context.body, b, a)) return false;
   return true;
 }
 
@@ -92,8 +93,12 @@ export function scoreTogether(context: MatchContext, frame: TrunkFrame, spread: 
   const { legs, arms, axis } = frame;
   if (!context.use.place) return 0;
   // Limbs of one bone have no length to compare.
-  let score = legs.length > 0 && arms.length > 0 ? bell(Math.log((legs.length + 1e-9) / (arms.length + 1e-9)), 0.38, spread.legsToArms, 3) : 0;
-  if (legs.length > 0) score += bell(Math.log((frame.length + 1e-9) / (legs.length + 1e-9)), -0.55, spread.trunkToLegs, 3);
+  let score =
+    legs.length > 0 && arms.length > 0
+      ? bell(Math.log((legs.length + 1e-9) / (arms.length + 1e-9)), 0.38, spread.legsToArms, 3)
+      : 0;
+  if (legs.length > 0)
+    score += bell(Math.log((frame.length + 1e-9) / (legs.length + 1e-9)), -0.55, spread.trunkToLegs, 3);
   if (!axis) return score - 3;
   // Most files stand upright; lying ones exist, so this is a hint only.
   score += 1.2 * dot(axis, context.fileUp);

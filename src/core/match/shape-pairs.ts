@@ -8,7 +8,8 @@ export const SHAPE_SHARE = 0.12;
 /** Of more siblings than this only the first are compared with one another. */
 export const MOST_SIBLINGS = 64;
 
-export const rootsOf = (shape: RigShape): number[] => [...shape.parents.keys()].filter((bone) => shape.parents[bone] < 0);
+export const rootsOf = (shape: RigShape): number[] =>
+  [...shape.parents.keys()].filter((bone) => shape.parents[bone] < 0);
 
 /** How far two bones differ in their own length and in the reach and number of what hangs on them; the largest share. */
 export function shapeDifference(shape: RigShape, a: number, b: number): number {
@@ -34,7 +35,13 @@ export function firstApart(shape: RigShape, a: number, b: number): readonly [num
 }
 
 const longestChild = (shape: RigShape, bone: number): number =>
-  shape.children[bone].reduce((best, child) => (best < 0 || shape.lengths[child] + shape.reaches[child] > shape.lengths[best] + shape.reaches[best] ? child : best), -1);
+  shape.children[bone].reduce(
+    (best, child) =>
+      best < 0 || shape.lengths[child] + shape.reaches[child] > shape.lengths[best] + shape.reaches[best]
+        ? child
+        : best,
+    -1,
+  );
 
 /** Bones nearer to each other than this share of the rig's size stand at one place. */
 const ONE_PLACE = 0.005;

@@ -27,7 +27,9 @@ function pick(candidates: readonly Scored[], slope = 1): SmallPart | null {
   return {
     bones: best.bones,
     confidence: sigmoid(slope * (margin + 0.4)),
-    runnersUp: sorted.slice(1, 3).map((entry) => ({ bones: entry.bones, confidence: 0.5 * sigmoid(entry.score - best.score) })),
+    runnersUp: sorted
+      .slice(1, 3)
+      .map((entry) => ({ bones: entry.bones, confidence: 0.5 * sigmoid(entry.score - best.score) })),
   };
 }
 
@@ -67,7 +69,11 @@ const FOOT_AGAIN = 1.5;
 const BALL_SHARE = 0.33;
 
 function saysFootAgain({ names }: MatchContext, foot: number, below: number): boolean {
-  return saysPlainly(names.bones[foot], 'foot') && saysPlainly(names.bones[below], 'foot') && (names.bones[below].body.toes ?? 0) === 0;
+  return (
+    saysPlainly(names.bones[foot], 'foot') &&
+    saysPlainly(names.bones[below], 'foot') &&
+    (names.bones[below].body.toes ?? 0) === 0
+  );
 }
 
 /** How far `out` leaves the direction of `along`, 0 to 1. */
@@ -92,7 +98,11 @@ function averageName(context: MatchContext, bones: Sided, concept: BodyConcept):
  * Eyes and jaw. A name says it; without one, a pair of loose bones close together in front of the head is taken for
  * eyes and a single one for the jaw, in doubt.
  */
-export function findFace(context: MatchContext, head: number, facing: Vec3): { eyes: SmallPart | null; jaw: SmallPart | null } {
+export function findFace(
+  context: MatchContext,
+  head: number,
+  facing: Vec3,
+): { eyes: SmallPart | null; jaw: SmallPart | null } {
   if (head < 0) return { eyes: null, jaw: null };
   const { mirror, body } = context;
   const below = new Set(descendants(context, head, 3));
@@ -107,10 +117,17 @@ export function findFace(context: MatchContext, head: number, facing: Vec3): { e
     if (partner > bone && below.has(partner)) {
       const apart = Math.abs(mirror.lateral[bone] - mirror.lateral[partner]) / body.size;
       const inFace = ahead > 0.012 && apart < 0.06 && body.parents[bone] === head ? 1.4 : -0.4;
-      eyes.push({ bones: [bone, partner], score: averageName(context, [bone, partner], 'eye') - 1.5 + isSmall + inFace });
+      eyes.push({
+        bones: [bone, partner],
+        score: averageName(context, [bone, partner], 'eye') - 1.5 + isSmall + inFace,
+      });
     } else if (partner === bone || partner < 0) {
-      const inFace = ahead > 0.006 && isLoose && body.parents[bone] === head && lengthOf(offset) < 0.05 * body.size ? 1.5 : -0.4;
-      jaws.push({ bones: [bone, bone], score: context.nameScore(bone, 'jaw') - 1.5 + (context.moves(bone) ? 0.2 : -1.5) + inFace });
+      const inFace =
+        ahead > 0.006 && isLoose && body.parents[bone] === head && lengthOf(offset) < 0.05 * body.size ? 1.5 : -0.4;
+      jaws.push({
+        bones: [bone, bone],
+        score: context.nameScore(bone, 'jaw') - 1.5 + (context.moves(bone) ? 0.2 : -1.5) + inFace,
+      });
     }
   }
   return { eyes: pick(eyes, EYES_SLOPE), jaw: pick(jaws) };

@@ -22,13 +22,21 @@ export function explainSpares(
   labelOf: (role: string) => string,
 ): Spare[] {
   const spares: Spare[] = [];
-  const mapped = { roles: roleBones, below: mappedByRider(context, roleBones), plain: (role: string | null) => (role === null ? 'body' : labelOf(role).toLowerCase()) };
+  const mapped = {
+    roles: roleBones,
+    below: mappedByRider(context, roleBones),
+    plain: (role: string | null) => (role === null ? 'body' : labelOf(role).toLowerCase()),
+  };
   const copies = new Map(findCopiedBones(context.rig).map(({ copy, original }) => [copy, original]));
   for (let bone = 0; bone < context.shape.boneCount; bone++) {
     if (roleBones.has(bone) || members.has(bone) || bone === rootBone) continue;
     const original = copies.get(bone);
-    const explained = original === undefined ? explain(context, mapped, bone) : { kind: 'dangling' as const, reason: `it repeats ${context.rig.bones[original].name} in name and place` };
-    const ridesOn = original !== undefined && roleBones.has(original) ? original : nearestMapped(context, mapped.roles, bone);
+    const explained =
+      original === undefined
+        ? explain(context, mapped, bone)
+        : { kind: 'dangling' as const, reason: `it repeats ${context.rig.bones[original].name} in name and place` };
+    const ridesOn =
+      original !== undefined && roleBones.has(original) ? original : nearestMapped(context, mapped.roles, bone);
     spares.push({ boneIndex: bone, ...explained, ridesOn });
   }
   return spares;
@@ -78,7 +86,12 @@ function explain(context: MatchContext, mapped: MappedBones, bone: number): { ki
   return byPlace(context, mapped, bone, (body.eye ?? 0) + (body.jaw ?? 0) > 0.7);
 }
 
-function byPlace(context: MatchContext, mapped: MappedBones, bone: number, isFaceWord: boolean): { kind: SpareKind; reason: string } {
+function byPlace(
+  context: MatchContext,
+  mapped: MappedBones,
+  bone: number,
+  isFaceWord: boolean,
+): { kind: SpareKind; reason: string } {
   const { shape } = context;
   const isLeaf = shape.children[bone].length === 0;
   const moves = context.rig.bones[bone].skinWeight > 0;
@@ -92,16 +105,26 @@ function byPlace(context: MatchContext, mapped: MappedBones, bone: number, isFac
   if (rider >= 0 && isLimb(role) && liesOnSegment(context, mapped, bone, rider)) {
     return { kind: 'twist', reason: `it lies along the ${mapped.plain(role)} and turns with it` };
   }
-  if (isLeaf && parent >= 0 && (mapped.roles.has(parent) || isChainEnd(context, bone)) && !(shape.hasSkin && moves) && pointsOn(context, bone)) {
+  if (
+    isLeaf &&
+    parent >= 0 &&
+    (mapped.roles.has(parent) || isChainEnd(context, bone)) &&
+    !(shape.hasSkin && moves) &&
+    pointsOn(context, bone)
+  ) {
     return { kind: 'tip', reason: 'it ends a chain and moves no vertices' };
   }
   if (shape.hasSkin && !moves && shape.subtreeCounts[bone] === 1) {
-    return rider >= 0 ? { kind: 'control', reason: 'it moves no vertices and nothing hangs on it' } : { kind: 'leftover', reason: 'it moves no vertices and stands apart from the body' };
+    return rider >= 0
+      ? { kind: 'control', reason: 'it moves no vertices and nothing hangs on it' }
+      : { kind: 'leftover', reason: 'it moves no vertices and stands apart from the body' };
   }
   const carried = mappedBelow(context, mapped, bone);
-  if (rider >= 0 && carried) return { kind: 'helper', reason: `it stands between the ${mapped.plain(role)} and the ${mapped.plain(carried)}` };
+  if (rider >= 0 && carried)
+    return { kind: 'helper', reason: `it stands between the ${mapped.plain(role)} and the ${mapped.plain(carried)}` };
   if (role === 'head' || role === 'jaw') return { kind: 'face', reason: 'it hangs on the head and carries skin' };
-  if (rider >= 0 && isChain(context, bone)) return { kind: 'dangling', reason: `a loose chain below the ${mapped.plain(role)}` };
+  if (rider >= 0 && isChain(context, bone))
+    return { kind: 'dangling', reason: `a loose chain below the ${mapped.plain(role)}` };
   if (rider >= 0 && isLeaf) return { kind: 'helper', reason: `a lone bone beside the ${mapped.plain(role)}` };
   return { kind: 'unknown', reason: 'nothing tells what it is for' };
 }
@@ -116,7 +139,6 @@ function mappedBelow({ shape }: MatchContext, mapped: MappedBones, bone: number)
   }
   return null;
 }
-
 
 const isLimb = (role: string | null): boolean => role !== null && /Arm|Leg|Shoulder|Hand/.test(role);
 

@@ -43,9 +43,12 @@ const ABOVE_HIPS = 0.8;
 function anchorRun(context: MatchContext, run: readonly number[]): SpineAnchors {
   const first = spineName(context, run[0], 0);
   if (run.length === 1) return { bones: [run[0], -1, -1], chestCertainty: 1, score: first };
-  if (run.length === 2) return { bones: [run[0], run[1], -1], chestCertainty: 1, score: first + spineName(context, run[1], 1) };
+  if (run.length === 2)
+    return { bones: [run[0], run[1], -1], chestCertainty: 1, score: first + spineName(context, run[1], 1) };
   const last = run.length - 1;
-  const options = run.slice(1, last).map((bone, at) => ({ bone, score: spineName(context, bone, 1) - Math.abs((at + 1) / last - CHEST_SHARE) * 8 }));
+  const options = run
+    .slice(1, last)
+    .map((bone, at) => ({ bone, score: spineName(context, bone, 1) - Math.abs((at + 1) / last - CHEST_SHARE) * 8 }));
   options.sort((a, b) => b.score - a.score);
   const weights = options.map((option) => Math.exp(option.score - options[0].score));
   const lengthCost = -0.25 * (run.length - 3);

@@ -10,11 +10,30 @@ export interface Stated {
 /** Weight of the block against a name that says exactly the part (4): more, since somebody filled it in on purpose. */
 export const STATED_WEIGHT = 6;
 
-const CENTRE: Record<string, BodyConcept> = { hips: 'hips', spine: 'spine', chest: 'chest', upperChest: 'chest', neck: 'neck', head: 'head', jaw: 'jaw' };
+const CENTRE: Record<string, BodyConcept> = {
+  hips: 'hips',
+  spine: 'spine',
+  chest: 'chest',
+  upperChest: 'chest',
+  neck: 'neck',
+  head: 'head',
+  jaw: 'jaw',
+};
 const SIDED: readonly (readonly [RegExp, BodyConcept])[] = [
-  [/^Eye$/, 'eye'], [/^Shoulder$/, 'shoulder'], [/^UpperArm$/, 'upperArm'], [/^LowerArm$/, 'lowerArm'], [/^Hand$/, 'hand'],
-  [/^UpperLeg$/, 'upperLeg'], [/^LowerLeg$/, 'lowerLeg'], [/^Foot$/, 'foot'], [/^Toes$/, 'toes'],
-  [/^Thumb/, 'thumb'], [/^Index/, 'index'], [/^Middle/, 'middle'], [/^Ring/, 'ring'], [/^Little/, 'little'],
+  [/^Eye$/, 'eye'],
+  [/^Shoulder$/, 'shoulder'],
+  [/^UpperArm$/, 'upperArm'],
+  [/^LowerArm$/, 'lowerArm'],
+  [/^Hand$/, 'hand'],
+  [/^UpperLeg$/, 'upperLeg'],
+  [/^LowerLeg$/, 'lowerLeg'],
+  [/^Foot$/, 'foot'],
+  [/^Toes$/, 'toes'],
+  [/^Thumb/, 'thumb'],
+  [/^Index/, 'index'],
+  [/^Middle/, 'middle'],
+  [/^Ring/, 'ring'],
+  [/^Little/, 'little'],
 ];
 
 /** Stated roles by bone; roles that the role set does not know are passed over. */

@@ -80,10 +80,14 @@ function scoreHips(context: MatchContext, frame: TrunkFrame, hips: number, lead:
   let score = context.use.place && away > 0.5 ? context.nameScore(hips, 'hips') : trunkName(context, hips, 'hips');
   if (context.use.tree) {
     if (hips === lead) score += 1.2;
-    else if (isAncestor(body, hips, lead)) score += isPelvisAbove(context, frame, hips, lead) ? LEGS_ON_SPINE : -0.8 * (body.depths[lead] - body.depths[hips]);
+    else if (isAncestor(body, hips, lead))
+      score += isPelvisAbove(context, frame, hips, lead)
+        ? LEGS_ON_SPINE
+        : -0.8 * (body.depths[lead] - body.depths[hips]);
     else score -= 1.2;
     if (hips === legBranch) score += 0.6;
-    if (!context.moves(hips)) score -= legBranch >= 0 && legBranch !== hips && context.moves(legBranch) ? SKINLESS_ABOVE_PELVIS : 0.7;
+    if (!context.moves(hips))
+      score -= legBranch >= 0 && legBranch !== hips && context.moves(legBranch) ? SKINLESS_ABOVE_PELVIS : 0.7;
   }
   if (context.use.place && frame.length > 0) score += bell(Math.max(0, away - 0.2), 0, 0.22, 4);
   return score;
@@ -99,7 +103,13 @@ const LEGS_ON_SPINE = 2;
 function isPelvisAbove(context: MatchContext, { legCentre }: TrunkFrame, hips: number, lead: number): boolean {
   const { positions, parents, size } = context.body;
   const [own, its] = [distance(positions[hips], legCentre), distance(positions[lead], legCentre)];
-  return context.use.place && parents[lead] === hips && context.moves(hips) && own < its && distance(positions[hips], positions[lead]) > 0.02 * size;
+  return (
+    context.use.place &&
+    parents[lead] === hips &&
+    context.moves(hips) &&
+    own < its &&
+    distance(positions[hips], positions[lead]) > 0.02 * size
+  );
 }
 
 /** Centre bones above the hips up to and including `top`; the hips need not be their ancestor. */
@@ -131,12 +141,24 @@ function runsAlong(
     const spineRun = inner.slice(0, cut);
     const neckRun = inner.slice(cut);
     let score = hipsScore + head.score + scoreNeckRun(context, frame, neckRun, head.bone);
-    if (context.use.tree) score -= branchAt >= 0 ? OFF_BRANCH * (shift + countInPlace(context, inner.slice(branchAt + 1, cut))) : 0;
+    if (context.use.tree)
+      score -= branchAt >= 0 ? OFF_BRANCH * (shift + countInPlace(context, inner.slice(branchAt + 1, cut))) : 0;
     const skinless = [...spineRun, ...neckRun].filter((bone) => !context.moves(bone)).length;
     if (context.use.tree) score -= 0.5 * skinless;
     const spine = anchorSpine(context, spineRun);
     score += spine.score + scoreChestPlace(context, frame, spineRun);
-    trunks.push({ hips, spineRun, spine: spine.bones[0], chest: spine.bones[1], upperChest: spine.bones[2], neckRun, neck: neckRun[0] ?? -1, head: head.bone, chestCertainty: spine.chestCertainty, score });
+    trunks.push({
+      hips,
+      spineRun,
+      spine: spine.bones[0],
+      chest: spine.bones[1],
+      upperChest: spine.bones[2],
+      neckRun,
+      neck: neckRun[0] ?? -1,
+      head: head.bone,
+      chestCertainty: spine.chestCertainty,
+      score,
+    });
   }
   return trunks;
 }
@@ -145,7 +167,8 @@ function runsAlong(
 const OFF_BRANCH = 1.6;
 
 /** Bones that lie where their parent does: beside the clavicles such a one begins the neck, it is no further chest. */
-const countInPlace = ({ body }: MatchContext, bones: readonly number[]): number => bones.filter((bone) => body.lengths[bone] < body.size * 1e-3).length;
+const countInPlace = ({ body }: MatchContext, bones: readonly number[]): number =>
+  bones.filter((bone) => body.lengths[bone] < body.size * 1e-3).length;
 
 /**
  * The last bone of the chest starts below the shoulder joints, a neck bone above them: tells a chest from a neck that
@@ -172,7 +195,9 @@ function scoreNeckRun(context: MatchContext, frame: TrunkFrame, run: readonly nu
     if (head >= 0) {
       // A neck may begin inside the chest; as long as a head hardly rises above the shoulders, it is a neck all the same.
       const risen = dot(subtract(context.body.positions[head], frame.armCentre), frame.axis);
-      const length = Math.min(distance(context.body.positions[run[0]], context.body.positions[head]), Math.max(0, risen)) / frame.length;
+      const length =
+        Math.min(distance(context.body.positions[run[0]], context.body.positions[head]), Math.max(0, risen)) /
+        frame.length;
       score += bell(Math.max(0, length - NECK_SHARE), 0, 0.13, 2);
     }
   }

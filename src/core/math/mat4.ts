@@ -21,10 +21,22 @@ export function multiply(a: Mat4, b: Mat4): number[] {
 export function compose(t: Vec3, r: Quat, s: Vec3): number[] {
   const [x, y, z, w] = r;
   return [
-    (1 - 2 * (y * y + z * z)) * s[0], 2 * (x * y + z * w) * s[0], 2 * (x * z - y * w) * s[0], 0,
-    2 * (x * y - z * w) * s[1], (1 - 2 * (x * x + z * z)) * s[1], 2 * (y * z + x * w) * s[1], 0,
-    2 * (x * z + y * w) * s[2], 2 * (y * z - x * w) * s[2], (1 - 2 * (x * x + y * y)) * s[2], 0,
-    t[0], t[1], t[2], 1,
+    (1 - 2 * (y * y + z * z)) * s[0],
+    2 * (x * y + z * w) * s[0],
+    2 * (x * z - y * w) * s[0],
+    0,
+    2 * (x * y - z * w) * s[1],
+    (1 - 2 * (x * x + z * z)) * s[1],
+    2 * (y * z + x * w) * s[1],
+    0,
+    2 * (x * z + y * w) * s[2],
+    2 * (y * z - x * w) * s[2],
+    (1 - 2 * (x * x + y * y)) * s[2],
+    0,
+    t[0],
+    t[1],
+    t[2],
+    1,
   ];
 }
 
@@ -39,7 +51,13 @@ export const transformPoint = (m: Mat4, p: Vec3): Vec3 => [
 
 /** A unit normal turned by the transpose of `inverse`, which is the inverse of what moved its points; up where nothing is left of it. */
 export function turnNormal(inverse: Mat4, [x, y, z]: Vec3): Vec3 {
-  return normalise([inverse[0] * x + inverse[1] * y + inverse[2] * z, inverse[4] * x + inverse[5] * y + inverse[6] * z, inverse[8] * x + inverse[9] * y + inverse[10] * z]) ?? [0, 1, 0];
+  return (
+    normalise([
+      inverse[0] * x + inverse[1] * y + inverse[2] * z,
+      inverse[4] * x + inverse[5] * y + inverse[6] * z,
+      inverse[8] * x + inverse[9] * y + inverse[10] * z,
+    ]) ?? [0, 1, 0]
+  );
 }
 
 /** Determinant of the upper 3 x 3 block. */
@@ -54,10 +72,22 @@ export function invertAffine(m: Mat4): number[] | null {
   const rows = [scaleVec(cross(b, c), k), scaleVec(cross(c, a), k), scaleVec(cross(a, b), k)];
   const t = translationOf(m);
   return [
-    rows[0][0], rows[1][0], rows[2][0], 0,
-    rows[0][1], rows[1][1], rows[2][1], 0,
-    rows[0][2], rows[1][2], rows[2][2], 0,
-    -dot(rows[0], t), -dot(rows[1], t), -dot(rows[2], t), 1,
+    rows[0][0],
+    rows[1][0],
+    rows[2][0],
+    0,
+    rows[0][1],
+    rows[1][1],
+    rows[2][1],
+    0,
+    rows[0][2],
+    rows[1][2],
+    rows[2][2],
+    0,
+    -dot(rows[0], t),
+    -dot(rows[1], t),
+    -dot(rows[2], t),
+    1,
   ];
 }
 

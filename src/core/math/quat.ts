@@ -65,7 +65,8 @@ export function slerp(a: Quat, b: Quat, t: number): Quat {
   cosine *= sign;
   const sine = Math.sqrt(Math.max(0, 1 - cosine * cosine));
   const angle = Math.atan2(sine, cosine);
-  const [ka, kb] = sine > 1e-9 ? [Math.sin((1 - t) * angle) / sine, (sign * Math.sin(t * angle)) / sine] : [1 - t, sign * t];
+  const [ka, kb] =
+    sine > 1e-9 ? [Math.sin((1 - t) * angle) / sine, (sign * Math.sin(t * angle)) / sine] : [1 - t, sign * t];
   return normalise([a[0] * ka + b[0] * kb, a[1] * ka + b[1] * kb, a[2] * ka + b[2] * kb, a[3] * ka + b[3] * kb]);
 }
 

@@ -6,7 +6,14 @@ import type { Rig } from '../rig/rig';
 export const AXIS_NAMES = ['+X', '-X', '+Y', '-Y', '+Z', '-Z'] as const;
 export type AxisName = (typeof AXIS_NAMES)[number];
 
-const AXES: Record<AxisName, Vec3> = { '+X': [1, 0, 0], '-X': [-1, 0, 0], '+Y': [0, 1, 0], '-Y': [0, -1, 0], '+Z': [0, 0, 1], '-Z': [0, 0, -1] };
+const AXES: Record<AxisName, Vec3> = {
+  '+X': [1, 0, 0],
+  '-X': [-1, 0, 0],
+  '+Y': [0, 1, 0],
+  '-Y': [0, -1, 0],
+  '+Z': [0, 0, 1],
+  '-Z': [0, 0, -1],
+};
 export const axisVector = (name: AxisName): Vec3 => AXES[name];
 
 /**
@@ -35,7 +42,16 @@ export interface Normalisation {
 /** Heights of a figure that pass as metres without a question. */
 const PLAUSIBLE_METRES: readonly [number, number] = [0.4, 6];
 /** Units that exporters mix up with metres: metres per unit, name. */
-const UNITS: readonly (readonly [number, string])[] = [[1, 'metres'], [0.01, 'centimetres'], [0.001, 'millimetres'], [0.0254, 'inches'], [0.3048, 'feet'], [100, 'hundreds of metres'], [10, 'tens of metres'], [39.37, 'inches written as metres']];
+const UNITS: readonly (readonly [number, string])[] = [
+  [1, 'metres'],
+  [0.01, 'centimetres'],
+  [0.001, 'millimetres'],
+  [0.0254, 'inches'],
+  [0.3048, 'feet'],
+  [100, 'hundreds of metres'],
+  [10, 'tens of metres'],
+  [39.37, 'inches written as metres'],
+];
 const USUAL_HEIGHT_METRES = 1.7;
 
 /** What a person set in place of what was measured; null where nothing was. */
@@ -49,7 +65,12 @@ export interface NormalisationOverrides {
  * Unit, up axis and facing of a rig, measured on the body and snapped to the file's axes, unless a person set them.
  * @param isFigure whether a body was found, whose height tells the unit.
  */
-export function computeNormalisation(rig: Rig, frame: BodyFrame, overrides: NormalisationOverrides = { unitMetres: null, up: null, facing: null }, isFigure = true): Normalisation {
+export function computeNormalisation(
+  rig: Rig,
+  frame: BodyFrame,
+  overrides: NormalisationOverrides = { unitMetres: null, up: null, facing: null },
+  isFigure = true,
+): Normalisation {
   const up = overrides.up ?? nearestAxis(frame.up, AXIS_NAMES);
   const flat = unit(reject(frame.facing, AXES[up])) ?? [0, 0, 1];
   const across = AXIS_NAMES.filter((name) => Math.abs(dot(AXES[name], AXES[up])) < 0.5);
@@ -59,14 +80,40 @@ export function computeNormalisation(rig: Rig, frame: BodyFrame, overrides: Norm
   const rotation = conjugate(fromAxes(left, upAxis, facingAxis));
   const [low, high] = extentAlong(rig, upAxis);
   const heightFile = Math.max(0, high - low);
-  const { scale, note } = overrides.unitMetres ? { scale: overrides.unitMetres, note: `${heightFile.toFixed(2)} units tall; a unit is ${overrides.unitMetres} m, set by hand.` } : isFigure ? chooseUnit(heightFile, rig.source.unitMetres) : statedUnit(heightFile, rig.source.unitMetres ?? 1);
+  const { scale, note } = overrides.unitMetres
+    ? {
+        scale: overrides.unitMetres,
+        note: `${heightFile.toFixed(2)} units tall; a unit is ${overrides.unitMetres} m, set by hand.`,
+      }
+    : isFigure
+      ? chooseUnit(heightFile, rig.source.unitMetres)
+      : statedUnit(heightFile, rig.source.unitMetres ?? 1);
   const notes: string[] = [note];
-  notes.push(overrides.up ? `${up} is up, set by hand.` : up === rig.source.up ? `${up} is up, as the file says.` : rig.source.up ? `The file says ${rig.source.up} is up, the body shows ${up}; ${uprightText(up)}.` : `The body's up is the file's ${up}; ${uprightText(up)}.`);
-  notes.push(overrides.facing ? `It faces ${facing}, set by hand.` : facing === '+Z' ? 'It faces +Z.' : `It faces the file's ${facing}; it is turned to face +Z.`);
+  notes.push(
+    overrides.up
+      ? `${up} is up, set by hand.`
+      : up === rig.source.up
+        ? `${up} is up, as the file says.`
+        : rig.source.up
+          ? `The file says ${rig.source.up} is up, the body shows ${up}; ${uprightText(up)}.`
+          : `The body's up is the file's ${up}; ${uprightText(up)}.`,
+  );
+  notes.push(
+    overrides.facing
+      ? `It faces ${facing}, set by hand.`
+      : facing === '+Z'
+        ? 'It faces +Z.'
+        : `It faces the file's ${facing}; it is turned to face +Z.`,
+  );
   const residualYawRad = signedAngle(facingAxis, flat, upAxis);
-  if (Math.abs(residualYawRad) > 0.05) notes.push(`${degrees(residualYawRad)} of turn remain after snapping to the axes.`);
+  if (Math.abs(residualYawRad) > 0.05)
+    notes.push(`${degrees(residualYawRad)} of turn remain after snapping to the axes.`);
   return {
-    scale, rotation, up, facing, residualYawRad,
+    scale,
+    rotation,
+    up,
+    facing,
+    residualYawRad,
     residualTiltRad: angleBetween(frame.up, upAxis),
     heightFile,
     heightMetres: heightFile * scale,
@@ -87,7 +134,10 @@ const uprightText = (up: AxisName): string => (up === '+Y' ? 'no turn needed' : 
 const degrees = (rad: number): string => `${((rad * 180) / Math.PI).toFixed(1)} degrees`;
 
 function nearestAxis(direction: Vec3, names: readonly AxisName[]): AxisName {
-  return names.reduce((best, name) => (dot(AXES[name], direction) > dot(AXES[best], direction) + 1e-9 ? name : best), names[0]);
+  return names.reduce(
+    (best, name) => (dot(AXES[name], direction) > dot(AXES[best], direction) + 1e-9 ? name : best),
+    names[0],
+  );
 }
 
 function signedAngle(from: Vec3, to: Vec3, axis: Vec3): number {
@@ -104,21 +154,38 @@ function extentAlong(rig: Rig, axis: Vec3): [number, number] {
 }
 
 /** What is no figure has no height to judge a unit by. */
-const statedUnit = (heightFile: number, stated: number) => ({ scale: stated, note: `${(heightFile * stated).toFixed(2)} m tall by the file's unit; without a figure it cannot be checked.` });
+const statedUnit = (heightFile: number, stated: number) => ({
+  scale: stated,
+  note: `${(heightFile * stated).toFixed(2)} m tall by the file's unit; without a figure it cannot be checked.`,
+});
 
 /** The file's own unit where it makes a figure; a figure of 170 m or 2 cm was written in something else. */
 function chooseUnit(heightFile: number, declared: number | null): { scale: number; note: string } {
   const [low, high] = PLAUSIBLE_METRES;
   const stated = declared ?? 1;
   const height = heightFile * stated;
-  if (heightFile <= 0 || (height >= low && height <= high)) return { scale: stated, note: stated === 1 ? `${heightFile.toFixed(2)} m tall, as written.` : `${heightFile.toFixed(2)} units tall; by the file's unit of ${unitText(stated)} that is ${height.toFixed(2)} m.` };
+  if (heightFile <= 0 || (height >= low && height <= high))
+    return {
+      scale: stated,
+      note:
+        stated === 1
+          ? `${heightFile.toFixed(2)} m tall, as written.`
+          : `${heightFile.toFixed(2)} units tall; by the file's unit of ${unitText(stated)} that is ${height.toFixed(2)} m.`,
+    };
   const misfit = (scale: number) => Math.abs(Math.log((heightFile * scale) / USUAL_HEIGHT_METRES));
   const [scale, name] = UNITS.reduce((best, candidate) => (misfit(candidate[0]) < misfit(best[0]) ? candidate : best));
   if (heightFile * scale < low || heightFile * scale > high) {
-    return { scale: stated, note: `${heightFile.toFixed(2)} units tall: no usual unit makes that a figure, so it is left as written.` };
+    return {
+      scale: stated,
+      note: `${heightFile.toFixed(2)} units tall: no usual unit makes that a figure, so it is left as written.`,
+    };
   }
-  const against = declared === null ? '' : `; by the file's unit of ${unitText(stated)} it would be ${height.toFixed(2)} m`;
-  return { scale, note: `${heightFile.toFixed(2)} units tall; read as ${name} that is ${(heightFile * scale).toFixed(2)} m${against}.` };
+  const against =
+    declared === null ? '' : `; by the file's unit of ${unitText(stated)} it would be ${height.toFixed(2)} m`;
+  return {
+    scale,
+    note: `${heightFile.toFixed(2)} units tall; read as ${name} that is ${(heightFile * scale).toFixed(2)} m${against}.`,
+  };
 }
 
 /** "centimetres"; "units of 0.42 m" for one that has no name. */
@@ -126,4 +193,5 @@ export const unitName = (metres: number): string =>
   UNITS.find(([size]) => Math.abs(size / metres - 1) < 1e-6)?.[1] ?? `units of ${unitText(metres)}`;
 
 /** "1 cm", "1 m", "0.0254 m". */
-export const unitText = (metres: number): string => (metres === 1 ? '1 m' : metres === 0.01 ? '1 cm' : metres === 0.001 ? '1 mm' : `${Number(metres.toPrecision(4))} m`);
+export const unitText = (metres: number): string =>
+  metres === 1 ? '1 m' : metres === 0.01 ? '1 cm' : metres === 0.001 ? '1 mm' : `${Number(metres.toPrecision(4))} m`;

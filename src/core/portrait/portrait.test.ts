@@ -8,10 +8,11 @@ import { writeFigure } from '../../../demo/figure/write-figure';
 import { lanternBones, makeRig } from '../../../tests/helpers/rig-maker';
 import { drawPortrait } from './portrait';
 
-const numbers = (svg: string, name: string): number[] => [...svg.matchAll(new RegExp(`${name}="(-?[\\d.]+)"`, 'g'))].map((match) => Number(match[1]));
+const numbers = (svg: string, name: string): number[] =>
+  [...svg.matchAll(new RegExp(`${name}="(-?[\\d.]+)"`, 'g'))].map((match) => Number(match[1]));
 
 describe('the portrait', () => {
-  it('draws the mapped limbs inside the frame, left on the viewer\'s right, and leaves cloth out', async () => {
+  it("draws the mapped limbs inside the frame, left on the viewer's right, and leaves cloth out", async () => {
     const { rig } = await readGlb(await writeFigure(eelSeller()), 'eel');
     const first = runFirstPass(rig, QUAY);
     const svg = drawPortrait(rig, first.normalisation, first.match);

@@ -18,8 +18,11 @@ export function drawPortrait(rig: Rig, normalisation: Normalisation, match: Matc
   for (const { role, boneIndex } of isHumanoid ? Object.values(match.assignments) : []) {
     sideOf.set(boneIndex, role.startsWith('left') ? 'left' : role.startsWith('right') ? 'right' : 'centre');
   }
-  for (const line of isHumanoid ? match.lines : []) for (const bone of line.bones) if (!sideOf.has(bone)) sideOf.set(bone, 'centre');
-  const front = rig.bones.map((bone) => toBody(normalisation, [bone.restWorld[12], bone.restWorld[13], bone.restWorld[14]]));
+  for (const line of isHumanoid ? match.lines : [])
+    for (const bone of line.bones) if (!sideOf.has(bone)) sideOf.set(bone, 'centre');
+  const front = rig.bones.map((bone) =>
+    toBody(normalisation, [bone.restWorld[12], bone.restWorld[13], bone.restWorld[14]]),
+  );
   const isSeenFromSide = !isHumanoid && spanOf(front, 2) > spanOf(front, 0);
   const places = isSeenFromSide ? front.map(([x, y, z]): Vec3 => [-z, y, x]) : front;
   const shown = places.filter((_, bone) => sideOf.size === 0 || sideOf.has(bone));
@@ -51,11 +54,15 @@ function outline({ min, max }: NonNullable<Rig['mesh']['bounds']>, normalisation
 }
 
 function nearestShown(rig: Rig, shown: ReadonlyMap<number, string>, bone: number): number {
-  for (let at = rig.bones[bone].parent; at >= 0; at = rig.bones[at].parent) if (shown.size === 0 || shown.has(at)) return at;
+  for (let at = rig.bones[bone].parent; at >= 0; at = rig.bones[at].parent)
+    if (shown.size === 0 || shown.has(at)) return at;
   return -1;
 }
 
-const spanOf = (points: readonly Vec3[], axis: 0 | 2): number => (points.length > 0 ? Math.max(...points.map((point) => point[axis])) - Math.min(...points.map((point) => point[axis])) : 0);
+const spanOf = (points: readonly Vec3[], axis: 0 | 2): number =>
+  points.length > 0
+    ? Math.max(...points.map((point) => point[axis])) - Math.min(...points.map((point) => point[axis]))
+    : 0;
 
 const round = (value: number): number => Math.round(value * 10) / 10;
 
@@ -64,7 +71,10 @@ function fitInto(points: readonly Vec3[]): (point: Vec3) => [number, number] {
   const xs = points.map((point) => point[0]);
   const ys = points.map((point) => point[1]);
   const [minX, maxX, minY, maxY] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)];
-  const scale = Math.min((WIDTH - 2 * MARGIN) / Math.max(maxX - minX, 1e-6), (HEIGHT - 2 * MARGIN - 5) / Math.max(maxY - minY, 1e-6));
+  const scale = Math.min(
+    (WIDTH - 2 * MARGIN) / Math.max(maxX - minX, 1e-6),
+    (HEIGHT - 2 * MARGIN - 5) / Math.max(maxY - minY, 1e-6),
+  );
   const middle = (minX + maxX) / 2;
   return ([x, y]) => [round(WIDTH / 2 + (x - middle) * scale), round(HEIGHT - MARGIN - (y - minY) * scale)];
 }

@@ -26,9 +26,10 @@ export function alignPosture(input: AlignInput, start: RigPose, roles?: Readonly
     if (role.alignment === 'leave' || !role.direction || (roles && !roles.has(role.id))) continue;
     const frame = computeRoleFrames({ ...input, worlds }).get(role.id);
     if (!frame) continue;
-    const bodyDelta = role.alignment === 'yaw'
-      ? fromAxisAngle([0, 1, 0], yawBetween(frame.direction, role.direction))
-      : shortestArc(frame.direction, role.direction, role.hinge ?? undefined);
+    const bodyDelta =
+      role.alignment === 'yaw'
+        ? fromAxisAngle([0, 1, 0], yawBetween(frame.direction, role.direction))
+        : shortestArc(frame.direction, role.direction, role.hinge ?? undefined);
     const toBody = input.normalisation.rotation as Quat;
     const fileDelta = multiply(conjugate(toBody), multiply(bodyDelta, toBody));
     rotations[frame.boneIndex] = turnedLocalRotation(input.rig, worlds, carriers, frame.boneIndex, fileDelta);
@@ -44,7 +45,11 @@ function parentsFirst({ definition, roleBones }: AlignInput): Role[] {
     const parent = definition.roles.find((candidate) => candidate.id === role.parent);
     return parent ? depth(parent) + 1 : 0;
   };
-  return definition.roles.filter((role) => roleBones.has(role.id)).map((role) => ({ role, depth: depth(role) })).sort((a, b) => a.depth - b.depth).map(({ role }) => role);
+  return definition.roles
+    .filter((role) => roleBones.has(role.id))
+    .map((role) => ({ role, depth: depth(role) }))
+    .sort((a, b) => a.depth - b.depth)
+    .map(({ role }) => role);
 }
 
 /** Height of the lower ankle along the body's up, file units; null without feet. */

@@ -42,18 +42,26 @@ export function classifyPosture(frames: ReadonlyMap<string, RoleFrame>): Posture
   return { class: kind, armsDownRad, sentence: `${sentences.join('; ')}.` };
 }
 
-function armAngles(frames: ReadonlyMap<string, RoleFrame>, side: 'left' | 'right'): { down: number; isSideways: boolean } | null {
+function armAngles(
+  frames: ReadonlyMap<string, RoleFrame>,
+  side: 'left' | 'right',
+): { down: number; isSideways: boolean } | null {
   const [upper, lower] = [frames.get(`${side}UpperArm`), frames.get(`${side}LowerArm`)];
   if (!upper) return null;
   const parts = [upper, ...(lower ? [lower] : [])].map((frame) => frame.direction);
   const down = parts.reduce((sum, direction) => sum + downAngle(direction), 0) / parts.length;
   const out = side === 'left' ? 1 : -1;
-  const isSideways = parts.every((direction) => direction[0] * out > Math.abs(direction[2]) * 0.9 || Math.abs(downAngle(direction)) > A_LIMIT);
+  const isSideways = parts.every(
+    (direction) => direction[0] * out > Math.abs(direction[2]) * 0.9 || Math.abs(downAngle(direction)) > A_LIMIT,
+  );
   return { down, isSideways };
 }
 
 function describeArms(kind: PostureClass, downRad: number, isEven: boolean, isSideways: boolean): string {
-  if (kind === 'T') return Math.abs(downRad) < WORTH_SAYING ? 'T-pose' : `T-pose, arms ${degrees(Math.abs(downRad))} ${downRad > 0 ? 'down' : 'up'}`;
+  if (kind === 'T')
+    return Math.abs(downRad) < WORTH_SAYING
+      ? 'T-pose'
+      : `T-pose, arms ${degrees(Math.abs(downRad))} ${downRad > 0 ? 'down' : 'up'}`;
   if (kind === 'A') return `A-pose, arms ${degrees(downRad)} down`;
   if (!isEven) return 'Neither T nor A: the arms differ';
   if (!isSideways) return 'Neither T nor A: the arms point forward or back';
@@ -62,10 +70,12 @@ function describeArms(kind: PostureClass, downRad: number, isEven: boolean, isSi
 
 /** Bends of elbows and knees and turns of the feet; one statement where both sides agree. */
 function describeSides(frames: ReadonlyMap<string, RoleFrame>): string[] {
-  const bend = (upper: string, lower: string) => (side: Side): number | null => {
-    const [a, b] = [frames.get(side + upper), frames.get(side + lower)];
-    return a && b ? angleBetween(a.direction, b.direction) : null;
-  };
+  const bend =
+    (upper: string, lower: string) =>
+    (side: Side): number | null => {
+      const [a, b] = [frames.get(side + upper), frames.get(side + lower)];
+      return a && b ? angleBetween(a.direction, b.direction) : null;
+    };
   const footYaw = (side: Side): number | null => {
     const foot = frames.get(`${side}Foot`);
     return foot ? yawBetween([0, 0, 1], foot.direction) * (side === 'left' ? 1 : -1) : null;
@@ -77,9 +87,17 @@ function describeSides(frames: ReadonlyMap<string, RoleFrame>): string[] {
   ];
 }
 
-function describePair(one: string, both: string, angleOf: (side: Side) => number | null, word: (angle: number) => string): string[] {
-  const angles = SIDES.map((side) => ({ side, angle: angleOf(side) })).filter((entry): entry is { side: Side; angle: number } => entry.angle !== null && Math.abs(entry.angle) > WORTH_SAYING);
+function describePair(
+  one: string,
+  both: string,
+  angleOf: (side: Side) => number | null,
+  word: (angle: number) => string,
+): string[] {
+  const angles = SIDES.map((side) => ({ side, angle: angleOf(side) })).filter(
+    (entry): entry is { side: Side; angle: number } => entry.angle !== null && Math.abs(entry.angle) > WORTH_SAYING,
+  );
   const say = (name: string, angle: number) => `${name} ${degrees(Math.abs(angle))} ${word(angle)}`;
-  if (angles.length === 2 && Math.abs(angles[0].angle - angles[1].angle) < ALIKE) return [say(both, (angles[0].angle + angles[1].angle) / 2)];
+  if (angles.length === 2 && Math.abs(angles[0].angle - angles[1].angle) < ALIKE)
+    return [say(both, (angles[0].angle + angles[1].angle) / 2)];
   return angles.map(({ side, angle }) => say(`${side} ${one}`, angle));
 }

@@ -28,7 +28,10 @@ export function measurePosture(input: FrameInput): PostureMeasure {
   for (const frame of frames.values()) {
     const role = roleOf(input.definition, frame.role);
     if (!role.direction) continue;
-    const deviationRad = role.alignment === 'yaw' ? Math.abs(yawBetween(frame.direction, role.direction)) : angleBetween(frame.direction, role.direction);
+    const deviationRad =
+      role.alignment === 'yaw'
+        ? Math.abs(yawBetween(frame.direction, role.direction))
+        : angleBetween(frame.direction, role.direction);
     deviations.push({
       role: role.id,
       boneIndex: frame.boneIndex,

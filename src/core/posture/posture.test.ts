@@ -15,7 +15,9 @@ import { alignPosture } from './align-posture';
 import { classifyPosture } from './classify-posture';
 import { measurePosture } from './measure-posture';
 
-interface Subject extends FirstPass { rig: Rig }
+interface Subject extends FirstPass {
+  rig: Rig;
+}
 const FIGURES = { lamplighter, 'eel-seller': eelSeller, 'net-mender': netMender };
 const subjects: Record<string, Subject> = {};
 beforeAll(async () => {
@@ -25,8 +27,13 @@ beforeAll(async () => {
   }
 });
 
-const input = (subject: Subject) => ({ ...subject, definition: QUAY, roleBones: roleBonesOf(initialFit(subject.match, QUAY)) });
-const measure = (subject: Subject, pose: RigPose) => measurePosture({ ...input(subject), worlds: computeWorlds(subject.rig, pose) });
+const input = (subject: Subject) => ({
+  ...subject,
+  definition: QUAY,
+  roleBones: roleBonesOf(initialFit(subject.match, QUAY)),
+});
+const measure = (subject: Subject, pose: RigPose) =>
+  measurePosture({ ...input(subject), worlds: computeWorlds(subject.rig, pose) });
 const degrees = (rad: number) => (rad * 180) / Math.PI;
 
 describe('posture', () => {
@@ -53,14 +60,20 @@ describe('posture', () => {
   it.each(Object.keys(FIGURES))('keeps the bone lengths and the ankle height of the %s', (name) => {
     const subject = subjects[name];
     const pose = alignPosture(input(subject), REST_POSE);
-    const [before, after] = [REST_POSE, pose].map((entry) => computeWorlds(subject.rig, entry).map((world): Vec3 => [world[12], world[13], world[14]]));
+    const [before, after] = [REST_POSE, pose].map((entry) =>
+      computeWorlds(subject.rig, entry).map((world): Vec3 => [world[12], world[13], world[14]]),
+    );
     const hips = subject.match.assignments.hips.boneIndex;
     for (const bone of subject.rig.bones) {
       // The hips are lifted or lowered; every other bone keeps its distance to its parent.
       if (bone.parent < 0 || bone.index === hips) continue;
-      expect(distance(after[bone.index], after[bone.parent])).toBeCloseTo(distance(before[bone.index], before[bone.parent]), 9);
+      expect(distance(after[bone.index], after[bone.parent])).toBeCloseTo(
+        distance(before[bone.index], before[bone.parent]),
+        9,
+      );
     }
-    const lowest = (places: Vec3[]) => Math.min(...['leftFoot', 'rightFoot'].map((role) => places[subject.match.assignments[role].boneIndex][1]));
+    const lowest = (places: Vec3[]) =>
+      Math.min(...['leftFoot', 'rightFoot'].map((role) => places[subject.match.assignments[role].boneIndex][1]));
     expect(lowest(after)).toBeCloseTo(lowest(before), 9);
   });
 
@@ -90,7 +103,9 @@ describe('posture', () => {
   it('measures the same whichever way the file faces', async () => {
     const { rig } = await readGlb(await wrapGlb(await writeFigure(eelSeller()), { rotation: turnY(90) }), 'turned');
     const turned = { rig, ...runFirstPass(rig, QUAY) };
-    const plain = new Map(measure(subjects['eel-seller'], REST_POSE).deviations.map((deviation) => [deviation.role, deviation]));
+    const plain = new Map(
+      measure(subjects['eel-seller'], REST_POSE).deviations.map((deviation) => [deviation.role, deviation]),
+    );
     for (const deviation of measure(turned, REST_POSE).deviations) {
       expect(degrees(deviation.deviationRad - (plain.get(deviation.role)?.deviationRad ?? 9))).toBeCloseTo(0, 4);
     }

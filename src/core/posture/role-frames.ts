@@ -33,7 +33,9 @@ export interface FrameInput {
 /** Role frames of every mapped role whose direction can be told. */
 export function computeRoleFrames(input: FrameInput): Map<string, RoleFrame> {
   const frames = new Map<string, RoleFrame>();
-  const positions = input.worlds.map((world): Vec3 => rotate(input.normalisation.rotation as Quat, [world[12], world[13], world[14]]));
+  const positions = input.worlds.map((world): Vec3 =>
+    rotate(input.normalisation.rotation as Quat, [world[12], world[13], world[14]]),
+  );
   const directions = new Map<string, Vec3>();
   for (const role of input.definition.roles) {
     if (!input.roleBones.has(role.id)) continue;
@@ -41,7 +43,12 @@ export function computeRoleFrames(input: FrameInput): Map<string, RoleFrame> {
     if (direction) directions.set(role.id, direction);
   }
   for (const [role, direction] of directions) {
-    frames.set(role, { role, boneIndex: input.roleBones.get(role) as number, direction, hinge: hingeOf(role, directions, input, positions) });
+    frames.set(role, {
+      role,
+      boneIndex: input.roleBones.get(role) as number,
+      direction,
+      hinge: hingeOf(role, directions, input, positions),
+    });
   }
   return frames;
 }
@@ -53,7 +60,8 @@ function directionOf(role: string, input: FrameInput, positions: readonly Vec3[]
   const from = positions[bone];
   const towards = (target: Vec3 | null) => (target ? normalise(subtract(target, from)) : null);
   const side = sideOfRole(role);
-  if (side && role.endsWith('Hand')) return towards(knuckleMiddle(side, input, positions) ?? endOfChain(input, positions, bone));
+  if (side && role.endsWith('Hand'))
+    return towards(knuckleMiddle(side, input, positions) ?? endOfChain(input, positions, bone));
   const next = nextOnLine(role, input);
   if (next !== null) return towards(positions[next]);
   if (side && role.endsWith('Foot')) return towards(endOfChain(input, positions, bone));
@@ -93,9 +101,17 @@ function endOfChain(input: FrameInput, positions: readonly Vec3[], bone: number)
 }
 
 /** Pairs of roles whose bend shows the hinge of both. */
-const HINGED: readonly (readonly [upper: string, lower: string])[] = [['UpperArm', 'LowerArm'], ['UpperLeg', 'LowerLeg']];
+const HINGED: readonly (readonly [upper: string, lower: string])[] = [
+  ['UpperArm', 'LowerArm'],
+  ['UpperLeg', 'LowerLeg'],
+];
 
-function hingeOf(role: string, directions: ReadonlyMap<string, Vec3>, { roleBones }: FrameInput, positions: readonly Vec3[]): Vec3 | null {
+function hingeOf(
+  role: string,
+  directions: ReadonlyMap<string, Vec3>,
+  { roleBones }: FrameInput,
+  positions: readonly Vec3[],
+): Vec3 | null {
   const side = sideOfRole(role);
   if (!side) return null;
   const part = role.slice(side.length);
@@ -107,7 +123,10 @@ function hingeOf(role: string, directions: ReadonlyMap<string, Vec3>, { roleBone
     return acrossSegment(cross(a, b), direction);
   }
   if (part === 'Hand') {
-    const [index, little] = [roleBones.get(`${side}IndexProximal`), roleBones.get(`${side}LittleProximal`) ?? roleBones.get(`${side}RingProximal`)];
+    const [index, little] = [
+      roleBones.get(`${side}IndexProximal`),
+      roleBones.get(`${side}LittleProximal`) ?? roleBones.get(`${side}RingProximal`),
+    ];
     if (index === undefined || little === undefined) return null;
     const across = subtract(positions[little], positions[index]);
     return acrossSegment(side === 'left' ? across : [-across[0], -across[1], -across[2]], direction);

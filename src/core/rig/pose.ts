@@ -46,7 +46,13 @@ export function computeWorlds(rig: Rig, pose: RigPose, carriers: readonly Mat4[]
 }
 
 /** Local rotation that turns a bone by `delta` (a file-space world rotation) from where it stands in `worlds`. */
-export function turnedLocalRotation(rig: Rig, worlds: readonly Mat4[], carriers: readonly Mat4[], bone: number, delta: Quat): Quat {
+export function turnedLocalRotation(
+  rig: Rig,
+  worlds: readonly Mat4[],
+  carriers: readonly Mat4[],
+  bone: number,
+  delta: Quat,
+): Quat {
   const parent = rig.bones[bone].parent;
   const base = multiply(parent >= 0 ? worlds[parent] : IDENTITY, carriers[bone]);
   const baseRotation = decompose(base).rotation;

@@ -99,7 +99,12 @@ function parentFirstOrder(parents: Int32Array, children: readonly (readonly numb
 }
 
 /** Number of each bone in a walk that finishes one branch before it starts the next. */
-function walkOrder(parents: Int32Array, children: readonly (readonly number[])[], order: readonly number[], subtreeCounts: Int32Array): Int32Array {
+function walkOrder(
+  parents: Int32Array,
+  children: readonly (readonly number[])[],
+  order: readonly number[],
+  subtreeCounts: Int32Array,
+): Int32Array {
   const entries = new Int32Array(parents.length);
   let nextRoot = 0;
   for (const bone of order) {
@@ -130,7 +135,11 @@ export function largestExtent(points: readonly Vec3[]): number {
 }
 
 /** True if `ancestor` lies strictly above `bone`. */
-export function isAncestor(shape: Pick<RigShape, 'entries' | 'subtreeCounts'>, ancestor: number, bone: number): boolean {
+export function isAncestor(
+  shape: Pick<RigShape, 'entries' | 'subtreeCounts'>,
+  ancestor: number,
+  bone: number,
+): boolean {
   const below = shape.entries[bone] - shape.entries[ancestor];
   return below > 0 && below < shape.subtreeCounts[ancestor];
 }

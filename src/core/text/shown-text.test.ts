@@ -15,13 +15,16 @@ describe('a text from a file', () => {
   ])('%j is shown as %j', (text, shown) => expect(shownText(text)).toBe(shown));
 
   it('survives the way through a page and is never cut by a browser, whatever it holds', () => {
-    fc.assert(fc.property(fc.string({ unit: 'binary', maxLength: 3_000 }), (text) => {
-      const shown = shownText(text);
-      expect(shown.length).toBeLessThanOrEqual(1_000);
-      expect(shown).not.toMatch(/[\0-\x1f]/);
-      expect(new TextDecoder('utf-8', { ignoreBOM: true }).decode(new TextEncoder().encode(shown))).toBe(shown);
-      expect(shownText(shown)).toBe(shown);
-    }), { seed: 7, numRuns: 300 });
+    fc.assert(
+      fc.property(fc.string({ unit: 'binary', maxLength: 3_000 }), (text) => {
+        const shown = shownText(text);
+        expect(shown.length).toBeLessThanOrEqual(1_000);
+        expect(shown).not.toMatch(/[\0-\x1f]/);
+        expect(new TextDecoder('utf-8', { ignoreBOM: true }).decode(new TextEncoder().encode(shown))).toBe(shown);
+        expect(shownText(shown)).toBe(shown);
+      }),
+      { seed: 7, numRuns: 300 },
+    );
   });
 
   it('is looked for in every part of a structure; what needs no change stays the very same', () => {

@@ -18,7 +18,10 @@ export function AwayPage() {
   const [known, setKnown] = useState<Known | null>(null);
   useEffect(() => {
     const look = async () => {
-      const answer = await fetch('/api/health').then((response) => response.json(), () => null) as { database?: string } & Known | null;
+      const answer = (await fetch('/api/health').then(
+        (response) => response.json(),
+        () => null,
+      )) as ({ database?: string } & Known) | null;
       if (answer?.database === 'there') router.refresh();
       else setKnown(answer);
     };
@@ -28,13 +31,22 @@ export function AwayPage() {
   }, [router]);
   return (
     <main className="mx-auto max-w-2xl p-10">
-      <h1 className="flex items-center gap-2 text-xl font-semibold"><DatabaseZap aria-hidden className="size-5 text-warning" />The database is away</h1>
-      <p className="mt-3" role="status">{known?.doing ?? 'Looking after it …'} This page comes back by itself.</p>
-      <p className="quiet mt-1">Everything that was saved is kept. What you change in another window waits until the database is back.</p>
+      <h1 className="flex items-center gap-2 text-xl font-semibold">
+        <DatabaseZap aria-hidden className="size-5 text-warning" />
+        The database is away
+      </h1>
+      <p className="mt-3" role="status">
+        {known?.doing ?? 'Looking after it …'} This page comes back by itself.
+      </p>
+      <p className="quiet mt-1">
+        Everything that was saved is kept. What you change in another window waits until the database is back.
+      </p>
       {known && known.lastWords.length > 0 && (
         <section className="mt-6">
           <h2 className="text-[13px] font-semibold">Its own last words</h2>
-          <pre className="mt-1 overflow-x-auto rounded-box border border-base-300 bg-base-100 p-3 font-mono text-xs">{known.lastWords.join('\n')}</pre>
+          <pre className="mt-1 overflow-x-auto rounded-box border border-base-300 bg-base-100 p-3 font-mono text-xs">
+            {known.lastWords.join('\n')}
+          </pre>
         </section>
       )}
     </main>

@@ -43,8 +43,12 @@ function TopBar() {
   const hints: Record<(typeof STEPS)[number], { text: string; tone: string } | null> = {
     intake: null,
     match: doubts > 0 ? { text: `${doubts} ${doubts === 1 ? 'doubt' : 'doubts'}`, tone: 'text-warning' } : null,
-    posture: { text: off > 0 ? `${off} off` : `${fit.posture.class === 'other' ? 'Other pose' : `${fit.posture.class}-pose`}`, tone: off > 0 ? 'text-warning' : 'quiet' },
-    findings: blockers > 0 ? { text: `${blockers} ${blockers === 1 ? 'blocker' : 'blockers'}`, tone: 'text-error' } : null,
+    posture: {
+      text: off > 0 ? `${off} off` : `${fit.posture.class === 'other' ? 'Other pose' : `${fit.posture.class}-pose`}`,
+      tone: off > 0 ? 'text-warning' : 'quiet',
+    },
+    findings:
+      blockers > 0 ? { text: `${blockers} ${blockers === 1 ? 'blocker' : 'blockers'}`, tone: 'text-error' } : null,
     handoff: character.handoffs.length > 0 ? { text: `version ${character.handoffs[0].version}`, tone: 'quiet' } : null,
   };
   const [box, setBox] = useState<'keys' | 'find' | null>(null);
@@ -52,28 +56,75 @@ function TopBar() {
   useBoxKeys(setBox);
   return (
     <header className="flex h-12 shrink-0 items-center gap-4 border-b border-base-300 bg-base-100 px-4">
-      <Link href="/" className="text-lg font-semibold text-primary" title="Roster">yarvo</Link>
-      <h1 className="min-w-0 truncate font-semibold">{character.name} <span className="quiet font-mono text-xs font-normal">{character.fileName}</span></h1>
+      <Link href="/" className="text-lg font-semibold text-primary" title="Roster">
+        yarvo
+      </Link>
+      <h1 className="min-w-0 truncate font-semibold">
+        {character.name} <span className="quiet font-mono text-xs font-normal">{character.fileName}</span>
+      </h1>
       <nav aria-label="Steps" className="ml-2 flex items-center gap-1">
         {STEPS.map((step) => {
           const isHere = pathname.endsWith(`/${step}`);
           return (
-            <Link key={step} href={`/characters/${character.id}/${step}`} aria-current={isHere ? 'step' : undefined} className={`rounded-field px-2.5 py-1.5 whitespace-nowrap hover:bg-base-200 ${isHere ? 'bg-(--accent-wash) font-semibold text-primary' : ''}`}>
+            <Link
+              key={step}
+              href={`/characters/${character.id}/${step}`}
+              aria-current={isHere ? 'step' : undefined}
+              className={`rounded-field px-2.5 py-1.5 whitespace-nowrap hover:bg-base-200 ${isHere ? 'bg-(--accent-wash) font-semibold text-primary' : ''}`}
+            >
               {step[0].toUpperCase() + step.slice(1)}
-              {hints[step] && <span className={`ml-1.5 text-[13px] font-normal ${hints[step].tone}`}>{hints[step].text}</span>}
+              {hints[step] && (
+                <span className={`ml-1.5 text-[13px] font-normal ${hints[step].tone}`}>{hints[step].text}</span>
+              )}
             </Link>
           );
         })}
       </nav>
       <div className="ml-auto flex items-center gap-1">
-        <button className="btn btn-ghost btn-sm btn-square" aria-label="Find a role, bone, character or action (Ctrl+K)" title="Find anything (Ctrl+K)" onClick={() => setBox('find')}><Search aria-hidden className="size-4" /></button>
-        <button className="btn btn-ghost btn-sm btn-square" aria-label="Keys of this screen (?)" title="Keys of this screen (?)" aria-expanded={box === 'keys'} onClick={() => setBox(box === 'keys' ? null : 'keys')}><Keyboard aria-hidden className="size-4" /></button>
+        <button
+          className="btn btn-square btn-ghost btn-sm"
+          aria-label="Find a role, bone, character or action (Ctrl+K)"
+          title="Find anything (Ctrl+K)"
+          onClick={() => setBox('find')}
+        >
+          <Search aria-hidden className="size-4" />
+        </button>
+        <button
+          className="btn btn-square btn-ghost btn-sm"
+          aria-label="Keys of this screen (?)"
+          title="Keys of this screen (?)"
+          aria-expanded={box === 'keys'}
+          onClick={() => setBox(box === 'keys' ? null : 'keys')}
+        >
+          <Keyboard aria-hidden className="size-4" />
+        </button>
         <SavedMark />
-        <button className="btn btn-ghost btn-sm btn-square" aria-label="Undo (Ctrl+Z)" title="Undo (Ctrl+Z)" disabled={!fit.canUndo} onClick={undo}><Undo2 aria-hidden className="size-4" /></button>
-        <button className="btn btn-ghost btn-sm btn-square" aria-label="Redo (Ctrl+Shift+Z)" title="Redo (Ctrl+Shift+Z)" disabled={!fit.canRedo} onClick={redo}><Redo2 aria-hidden className="size-4" /></button>
+        <button
+          className="btn btn-square btn-ghost btn-sm"
+          aria-label="Undo (Ctrl+Z)"
+          title="Undo (Ctrl+Z)"
+          disabled={!fit.canUndo}
+          onClick={undo}
+        >
+          <Undo2 aria-hidden className="size-4" />
+        </button>
+        <button
+          className="btn btn-square btn-ghost btn-sm"
+          aria-label="Redo (Ctrl+Shift+Z)"
+          title="Redo (Ctrl+Shift+Z)"
+          disabled={!fit.canRedo}
+          onClick={redo}
+        >
+          <Redo2 aria-hidden className="size-4" />
+        </button>
         <Who />
       </div>
-      {box === 'keys' && <KeysPanel screen={STEPS.find((step) => pathname.endsWith(`/${step}`)) ?? 'match'} onClose={() => setBox(null)} />}
+      {box === 'keys' && (
+        <KeysPanel
+          screen={STEPS.find((step) => pathname.endsWith(`/${step}`)) ?? 'match'}
+          onClose={() => setBox(null)}
+        />
+      )}
       {box === 'find' && <FindBox onClose={() => setBox(null)} />}
     </header>
   );
@@ -93,7 +144,12 @@ function useUndoKeys(undo: () => void, redo: () => void): void {
 
 function useBoxKeys(open: (box: 'keys' | 'find') => void): void {
   useKeyDown((event) => {
-    const box = (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k' ? 'find' : event.key === '?' && !isTyping(event) ? 'keys' : null;
+    const box =
+      (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === 'k'
+        ? 'find'
+        : event.key === '?' && !isTyping(event)
+          ? 'keys'
+          : null;
     if (!box) return;
     event.preventDefault();
     open(box);
@@ -114,8 +170,11 @@ function ArchivedBand() {
   return (
     <div className="border-b border-base-300 bg-(--accent-wash) px-4 py-1.5">
       <p className="flex items-center gap-3">
-        <Archive aria-hidden className="size-4" />This character is archived: it can be looked at, not changed.
-        <button className="btn btn-primary btn-sm ml-auto" onClick={() => void restore()}>Restore</button>
+        <Archive aria-hidden className="size-4" />
+        This character is archived: it can be looked at, not changed.
+        <button className="btn ml-auto btn-primary btn-sm" onClick={() => void restore()}>
+          Restore
+        </button>
       </p>
       {problem && <ProblemNote problem={problem} onClose={() => setProblem(null)} />}
     </div>
@@ -129,10 +188,31 @@ function ClosedBand() {
   if (!fit.state.isClosed) return null;
   const canReopen = reason.trim().length >= 3;
   return (
-    <form className="flex items-center gap-3 border-b border-base-300 bg-(--accent-wash) px-4 py-1.5" onSubmit={(event) => { event.preventDefault(); if (canReopen) { act({ kind: 'reopen', reason: reason.trim() }); setReason(''); } }}>
-      <p><Lock aria-hidden className="mr-1.5 inline size-4" />This fit is closed: it can be looked at and handed off, not changed.</p>
-      <input aria-label="Reason for reopening" className="input input-sm ml-auto w-72" placeholder="Why it is opened again" maxLength={200} value={reason} onChange={(event) => setReason(event.target.value)} />
-      <button className="btn btn-primary btn-sm" disabled={!canReopen}>Reopen</button>
+    <form
+      className="flex items-center gap-3 border-b border-base-300 bg-(--accent-wash) px-4 py-1.5"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (canReopen) {
+          act({ kind: 'reopen', reason: reason.trim() });
+          setReason('');
+        }
+      }}
+    >
+      <p>
+        <Lock aria-hidden className="mr-1.5 inline size-4" />
+        This fit is closed: it can be looked at and handed off, not changed.
+      </p>
+      <input
+        aria-label="Reason for reopening"
+        className="input ml-auto w-72 input-sm"
+        placeholder="Why it is opened again"
+        maxLength={200}
+        value={reason}
+        onChange={(event) => setReason(event.target.value)}
+      />
+      <button className="btn btn-primary btn-sm" disabled={!canReopen}>
+        Reopen
+      </button>
     </form>
   );
 }
@@ -144,7 +224,12 @@ function SavedMark() {
   const text = savedText(save);
   return (
     <div className="relative">
-      <button className={`btn btn-ghost btn-sm px-2 font-normal ${save.status === 'saved' ? 'quiet' : 'text-warning'}`} aria-expanded={isOpen} title="History" onClick={() => setOpen(!isOpen)}>
+      <button
+        className={`btn btn-ghost px-2 font-normal btn-sm ${save.status === 'saved' ? 'quiet' : 'text-warning'}`}
+        aria-expanded={isOpen}
+        title="History"
+        onClick={() => setOpen(!isOpen)}
+      >
         <span aria-live="polite">{text}</span> <span className="text-[13px]">rev. {fit.revision}</span>
       </button>
       {isOpen && <HistoryPanel onClose={() => setOpen(false)} />}
@@ -170,15 +255,33 @@ function savedText(save: SaveState): string {
 function SaveProblem() {
   const { fit, save, dismissProblem, repeatRefused, undoAnyones } = useCharacter();
   if (save.status !== 'failed') return null;
-  const news = save.problem.code === 'conflict' ? fit.history.filter(({ revision }) => revision > save.seenRevision) : [];
+  const news =
+    save.problem.code === 'conflict' ? fit.history.filter(({ revision }) => revision > save.seenRevision) : [];
   return (
     <div className="flex items-center gap-3 border-b border-base-300 bg-base-200 p-2">
       <div className="min-w-0 flex-1">
         <ProblemNote problem={save.problem} onClose={dismissProblem} />
-        {news.length > 0 && <p className="truncate px-3 pt-1 text-[13px]">Meanwhile: {news.slice(0, 4).map(({ description, author }) => `${description} (${author})`).join('; ')}{news.length > 4 && ` and ${news.length - 4} more, in the history`}.</p>}
+        {news.length > 0 && (
+          <p className="truncate px-3 pt-1 text-[13px]">
+            Meanwhile:{' '}
+            {news
+              .slice(0, 4)
+              .map(({ description, author }) => `${description} (${author})`)
+              .join('; ')}
+            {news.length > 4 && ` and ${news.length - 4} more, in the history`}.
+          </p>
+        )}
       </div>
-      {save.problem.code === 'not-yours' && <button className="btn btn-primary btn-sm" onClick={undoAnyones}>Undo it all the same</button>}
-      {save.canRepeat && <button className="btn btn-primary btn-sm" onClick={repeatRefused}>Reapply my change</button>}
+      {save.problem.code === 'not-yours' && (
+        <button className="btn btn-primary btn-sm" onClick={undoAnyones}>
+          Undo it all the same
+        </button>
+      )}
+      {save.canRepeat && (
+        <button className="btn btn-primary btn-sm" onClick={repeatRefused}>
+          Reapply my change
+        </button>
+      )}
     </div>
   );
 }

@@ -34,27 +34,73 @@ export function CharacterStage({ views, focus, ...props }: CharacterStageProps) 
   const lines = useMemo(() => linesOf(character, fit, definition), [character, fit, definition]);
   const sides = useMemo(() => sidesOf(fit, lines), [fit, lines]);
   const pose: RigPose = fit.state.posture;
-  const isolated = useMemo(() => (only && props.selected !== null ? isolatedBones(character.rig, lines, props.selected) : null), [only, props.selected, character, lines]);
+  const isolated = useMemo(
+    () => (only && props.selected !== null ? isolatedBones(character.rig, lines, props.selected) : null),
+    [only, props.selected, character, lines],
+  );
   const close = focus ?? (isolated ? [...isolated] : null);
   const single = useMemo(() => [view] as const, [view]);
   return (
     <div className="relative min-h-0 min-w-0">
-      <Stage {...props} rig={character.rig} normalisation={character.normalisation} pose={pose} sides={sides} modelUrl={`/api/characters/${character.id}/model/${character.modelHash}`} views={views ?? single} mesh={mesh} jointScale={joints / 100} hasLabels={labels} isolated={isolated} focus={close} />
-      <div role="group" aria-label="Joints" className={`absolute bottom-2 flex items-center gap-3 rounded-field bg-base-100/75 px-1.5 text-[13px] ${views ? 'left-3' : 'left-16'}`}>
-        <Choice isOn={labels} onClick={() => select({ labels: !labels })}>Names</Choice>
-        <Choice isOn={only} onClick={() => select({ only: !only })}>Only this line</Choice>
-        <label className="quiet flex items-center gap-1.5">Joints <input type="range" aria-label="Size of the joints" className="range range-xs w-20" min={40} max={250} step={10} value={joints} onChange={(event) => select({ joints: Number(event.target.value) })} /></label>
+      <Stage
+        {...props}
+        rig={character.rig}
+        normalisation={character.normalisation}
+        pose={pose}
+        sides={sides}
+        modelUrl={`/api/characters/${character.id}/model/${character.modelHash}`}
+        views={views ?? single}
+        mesh={mesh}
+        jointScale={joints / 100}
+        hasLabels={labels}
+        isolated={isolated}
+        focus={close}
+      />
+      <div
+        role="group"
+        aria-label="Joints"
+        className={`absolute bottom-2 flex items-center gap-3 rounded-field bg-base-100/75 px-1.5 text-[13px] ${views ? 'left-3' : 'left-16'}`}
+      >
+        <Choice isOn={labels} onClick={() => select({ labels: !labels })}>
+          Names
+        </Choice>
+        <Choice isOn={only} onClick={() => select({ only: !only })}>
+          Only this line
+        </Choice>
+        <label className="quiet flex items-center gap-1.5">
+          Joints{' '}
+          <input
+            type="range"
+            aria-label="Size of the joints"
+            className="range w-20 range-xs"
+            min={40}
+            max={250}
+            step={10}
+            value={joints}
+            onChange={(event) => select({ joints: Number(event.target.value) })}
+          />
+        </label>
       </div>
-      <div className={`pointer-events-none absolute flex gap-3 text-[13px] ${views ? 'bottom-10 left-3' : 'top-1.5 right-3'}`}>
+      <div
+        className={`pointer-events-none absolute flex gap-3 text-[13px] ${views ? 'bottom-10 left-3' : 'top-1.5 right-3'}`}
+      >
         <fieldset className="pointer-events-auto flex gap-1 rounded-field bg-base-100/75 px-1">
           <legend className="sr-only">Mesh</legend>
           <span className="quiet py-0.5 pl-1">Mesh</span>
-          {MESH_MODES.map((mode) => <Choice key={mode} isOn={mesh === mode} onClick={() => select({ mesh: mode })}>{capitalised(mode)}</Choice>)}
+          {MESH_MODES.map((mode) => (
+            <Choice key={mode} isOn={mesh === mode} onClick={() => select({ mesh: mode })}>
+              {capitalised(mode)}
+            </Choice>
+          ))}
         </fieldset>
         {!views && (
           <fieldset className="pointer-events-auto flex gap-1 rounded-field bg-base-100/75 px-1">
             <legend className="sr-only">View</legend>
-            {VIEWS.map((name) => <Choice key={name} isOn={view === name} onClick={() => select({ view: name })}>{capitalised(name)}</Choice>)}
+            {VIEWS.map((name) => (
+              <Choice key={name} isOn={view === name} onClick={() => select({ view: name })}>
+                {capitalised(name)}
+              </Choice>
+            ))}
           </fieldset>
         )}
       </div>
@@ -73,5 +119,14 @@ function isolatedBones(rig: Rig, lines: readonly LineFit[], bone: number): Reado
 }
 
 function Choice({ isOn, onClick, children }: { isOn: boolean; onClick: () => void; children: string }) {
-  return <button type="button" aria-pressed={isOn} className={`rounded-field px-1.5 py-0.5 ${isOn ? 'font-semibold text-primary' : 'quiet hover:text-base-content'}`} onClick={onClick}>{children}</button>;
+  return (
+    <button
+      type="button"
+      aria-pressed={isOn}
+      className={`rounded-field px-1.5 py-0.5 ${isOn ? 'font-semibold text-primary' : 'quiet hover:text-base-content'}`}
+      onClick={onClick}
+    >
+      {children}
+    </button>
+  );
 }

@@ -25,25 +25,59 @@ export function HistoryPanel({ onClose }: { onClose: () => void }) {
     setHeld([...entries, ...history]);
   };
   return (
-    <section aria-label="History" className="absolute right-0 z-30 mt-1 w-[30rem] rounded-box border border-base-300 bg-base-100 p-1 shadow-md" onKeyDown={(event) => { if (event.key === 'Escape') onClose(); }}>
+    <section
+      aria-label="History"
+      className="absolute right-0 z-30 mt-1 w-[30rem] rounded-box border border-base-300 bg-base-100 p-1 shadow-md"
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') onClose();
+      }}
+    >
       <div className="flex items-baseline gap-3 px-2 py-1">
         <h2 className="font-semibold">History</h2>
-        {!fit.state.isClosed && <button className="link link-hover ml-auto text-[13px]" onClick={() => act({ kind: 'close' })}>Close the fit</button>}
+        {!fit.state.isClosed && (
+          <button className="ml-auto link text-[13px] link-hover" onClick={() => act({ kind: 'close' })}>
+            Close the fit
+          </button>
+        )}
       </div>
       <ol className="max-h-96 overflow-auto">
         {entries.map((entry) => (
-          <li key={entry.revision} className="group flex items-baseline gap-2 rounded-field px-2 py-1 text-[13px] hover:bg-base-200">
+          <li
+            key={entry.revision}
+            className="group flex items-baseline gap-2 rounded-field px-2 py-1 text-[13px] hover:bg-base-200"
+          >
             <span className="quiet w-7 shrink-0 text-right tabular-nums">{entry.revision}</span>
-            <span className="min-w-0 flex-1 truncate" title={entry.description}>{entry.description}</span>
-            <span className="quiet whitespace-nowrap">{entry.author}, {momentText(entry.at)}</span>
-            {entry.revision === fit.revision
-              ? <span className="w-16 text-right text-success">Now</span>
-              : <button className="link link-hover w-16 text-right text-primary disabled:opacity-50" disabled={fit.state.isClosed} aria-label={`Go back to revision ${entry.revision}`} onClick={() => restore(entry.revision)}>Go back</button>}
+            <span className="min-w-0 flex-1 truncate" title={entry.description}>
+              {entry.description}
+            </span>
+            <span className="quiet whitespace-nowrap">
+              {entry.author}, {momentText(entry.at)}
+            </span>
+            {entry.revision === fit.revision ? (
+              <span className="w-16 text-right text-success">Now</span>
+            ) : (
+              <button
+                className="w-16 link text-right text-primary link-hover disabled:opacity-50"
+                disabled={fit.state.isClosed}
+                aria-label={`Go back to revision ${entry.revision}`}
+                onClick={() => restore(entry.revision)}
+              >
+                Go back
+              </button>
+            )}
           </li>
         ))}
       </ol>
-      {problem && <p role="alert" className="px-2 py-1 text-[13px] text-error">{problem}</p>}
-      {oldestShown > 0 && <button className="btn btn-ghost btn-sm w-full font-normal" onClick={showOlder}>Older steps</button>}
+      {problem && (
+        <p role="alert" className="px-2 py-1 text-[13px] text-error">
+          {problem}
+        </p>
+      )}
+      {oldestShown > 0 && (
+        <button className="btn w-full btn-ghost font-normal btn-sm" onClick={showOlder}>
+          Older steps
+        </button>
+      )}
     </section>
   );
 }

@@ -16,7 +16,12 @@ export type SaveState =
   /** `why`: what the change waits for. */
   | { readonly status: 'retrying'; readonly why: 'server' | 'database' }
   /** `seenRevision`: what the sender knew; steps after it are news to them. `canRepeat`: somebody else was first; the change that was refused is kept and can be made on the newer fit. */
-  | { readonly status: 'failed'; readonly problem: Problem; readonly canRepeat: boolean; readonly seenRevision: number };
+  | {
+      readonly status: 'failed';
+      readonly problem: Problem;
+      readonly canRepeat: boolean;
+      readonly seenRevision: number;
+    };
 
 interface CharacterContextValue {
   readonly character: CharacterView;
@@ -112,7 +117,10 @@ export function CharacterProvider({ character: given, children }: { character: C
       }
       if (answer.kind === 'refused') {
         // Undo and redo mean another step by now; what was asked for by name can be asked for again.
-        refused.current = answer.problem.code === 'conflict' ? [request, ...queue.current].filter(({ path }) => path !== 'fit/undo' && path !== 'fit/redo') : [];
+        refused.current =
+          answer.problem.code === 'conflict'
+            ? [request, ...queue.current].filter(({ path }) => path !== 'fit/undo' && path !== 'fit/redo')
+            : [];
         queue.current = [];
         setSave({ status: 'failed', problem: answer.problem, canRepeat: refused.current.length > 0, seenRevision });
         isBusy.current = false;
@@ -123,10 +131,13 @@ export function CharacterProvider({ character: given, children }: { character: C
     setSave({ status: 'saved' });
   }, [given.id]);
 
-  const push = useCallback((wish: Wish) => {
-    queue.current.push({ ...wish, changeId: newId() });
-    void work();
-  }, [work]);
+  const push = useCallback(
+    (wish: Wish) => {
+      queue.current.push({ ...wish, changeId: newId() });
+      void work();
+    },
+    [work],
+  );
 
   useEffect(() => {
     const warn = (event: BeforeUnloadEvent) => {
@@ -136,25 +147,28 @@ export function CharacterProvider({ character: given, children }: { character: C
     return () => window.removeEventListener('beforeunload', warn);
   }, []);
 
-  const value = useMemo<CharacterContextValue>(() => ({
-    character,
-    definition: QUAY,
-    fit,
-    save,
-    act: (action) => push({ path: 'fit/changes', action }),
-    decide: (change) => push({ path: 'intake', change }),
-    supply: (files) => push({ path: 'textures', files }),
-    undo: () => push({ path: 'fit/undo', whose: 'own' }),
-    undoAnyones: () => push({ path: 'fit/undo', whose: 'anyone' }),
-    redo: () => push({ path: 'fit/redo' }),
-    restore: (to) => push({ path: 'fit/restore', revision: to }),
-    dismissProblem: () => setSave({ status: 'saved' }),
-    repeatRefused: () => {
-      const again = refused.current;
-      refused.current = [];
-      again.forEach(push);
-    },
-  }), [character, fit, save, push]);
+  const value = useMemo<CharacterContextValue>(
+    () => ({
+      character,
+      definition: QUAY,
+      fit,
+      save,
+      act: (action) => push({ path: 'fit/changes', action }),
+      decide: (change) => push({ path: 'intake', change }),
+      supply: (files) => push({ path: 'textures', files }),
+      undo: () => push({ path: 'fit/undo', whose: 'own' }),
+      undoAnyones: () => push({ path: 'fit/undo', whose: 'anyone' }),
+      redo: () => push({ path: 'fit/redo' }),
+      restore: (to) => push({ path: 'fit/restore', revision: to }),
+      dismissProblem: () => setSave({ status: 'saved' }),
+      repeatRefused: () => {
+        const again = refused.current;
+        refused.current = [];
+        again.forEach(push);
+      },
+    }),
+    [character, fit, save, push],
+  );
   return <Context.Provider value={value}>{children}</Context.Provider>;
 }
 
@@ -180,11 +194,20 @@ async function fetchCharacter(id: string): Promise<CharacterView | null> {
 
 async function send(characterId: string, request: Request, baseRevision: number): Promise<Answer> {
   try {
-    const response = await fetch(`/api/characters/${characterId}/${request.path}`, { method: 'POST', ...bodyOf(request, baseRevision) });
+    const response = await fetch(`/api/characters/${characterId}/${request.path}`, {
+      method: 'POST',
+      ...bodyOf(request, baseRevision),
+    });
     const answer = (await response.json()) as { fit?: FitView; error?: Problem };
     if (response.ok && answer.fit) return { kind: 'done', fit: answer.fit };
-    if (answer.error?.code === 'database-away' || answer.error?.code === 'database-busy') return { kind: 'offline', why: 'database' };
-    const problem = answer.error ?? { code: 'unexpected', message: `The server answered ${response.status}.`, place: 'fit', remedy: 'Reload the page.' };
+    if (answer.error?.code === 'database-away' || answer.error?.code === 'database-busy')
+      return { kind: 'offline', why: 'database' };
+    const problem = answer.error ?? {
+      code: 'unexpected',
+      message: `The server answered ${response.status}.`,
+      place: 'fit',
+      remedy: 'Reload the page.',
+    };
     return { kind: 'refused', fit: answer.fit ?? null, problem };
   } catch {
     return { kind: 'offline', why: 'server' };

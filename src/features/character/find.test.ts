@@ -3,7 +3,13 @@ import { KEYS } from './keys';
 import { rankFinds, type Find } from './find';
 
 const find = (kind: string, text: string, detail = ''): Find => ({ kind, text, detail, run: () => undefined });
-const FINDS = [find('role', 'Left upper arm', 'lt_arm_l'), find('role', 'Left forearm'), find('bone', 'forearm_twist'), find('bone', 'arm'), find('action', 'exchange left and right')];
+const FINDS = [
+  find('role', 'Left upper arm', 'lt_arm_l'),
+  find('role', 'Left forearm'),
+  find('bone', 'forearm_twist'),
+  find('bone', 'arm'),
+  find('action', 'exchange left and right'),
+];
 const texts = (typed: string) => rankFinds(FINDS, typed).map(({ text }) => text);
 
 describe('finding by name', () => {
@@ -20,10 +26,16 @@ describe('finding by name', () => {
 
   it('keeps everything in its order while nothing is typed, and never more than a page', () => {
     expect(texts('')).toEqual(FINDS.map(({ text }) => text));
-    expect(rankFinds(Array.from({ length: 2000 }, (_, index) => find('bone', `b${index}`)), 'b')).toHaveLength(60);
+    expect(
+      rankFinds(
+        Array.from({ length: 2000 }, (_, index) => find('bone', `b${index}`)),
+        'b',
+      ),
+    ).toHaveLength(60);
   });
 });
 
 it('no screen lists a key twice in one group', () => {
-  for (const groups of Object.values(KEYS)) for (const { entries } of groups) expect(new Set(entries.map(({ keys }) => keys.join())).size).toBe(entries.length);
+  for (const groups of Object.values(KEYS))
+    for (const { entries } of groups) expect(new Set(entries.map(({ keys }) => keys.join())).size).toBe(entries.length);
 });

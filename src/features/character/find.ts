@@ -12,11 +12,23 @@ const MOST = 60;
 export function rankFinds(finds: readonly Find[], typed: string): readonly Find[] {
   const wanted = typed.trim().toLowerCase();
   const words = wanted.split(/\s+/);
-  const rank = (text: string) => (text === wanted ? 0 : text.startsWith(wanted) ? 1 : text.split(/[\s_.:-]+/).some((part) => part.startsWith(words[0])) ? 2 : 3);
+  const rank = (text: string) =>
+    text === wanted
+      ? 0
+      : text.startsWith(wanted)
+        ? 1
+        : text.split(/[\s_.:-]+/).some((part) => part.startsWith(words[0]))
+          ? 2
+          : 3;
   const found = finds.flatMap((find, order) => {
     const text = find.text.toLowerCase();
     const all = `${find.kind} ${text} ${find.detail.toLowerCase()}`;
-    return words.every((word) => all.includes(word)) ? [{ find, order, rank: rank(text), length: wanted === '' ? 0 : text.length }] : [];
+    return words.every((word) => all.includes(word))
+      ? [{ find, order, rank: rank(text), length: wanted === '' ? 0 : text.length }]
+      : [];
   });
-  return found.sort((a, b) => a.rank - b.rank || a.length - b.length || a.order - b.order).slice(0, MOST).map(({ find }) => find);
+  return found
+    .sort((a, b) => a.rank - b.rank || a.length - b.length || a.order - b.order)
+    .slice(0, MOST)
+    .map(({ find }) => find);
 }

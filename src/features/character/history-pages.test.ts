@@ -1,7 +1,14 @@
 import { expect, it } from 'vitest';
 import { joinHistory } from './history-pages';
 
-const steps = (from: number, to: number) => Array.from({ length: from - to + 1 }, (_, index) => ({ revision: from - index, kind: 'act', description: `step ${from - index}`, author: 'Odo', at: '2026-11-23T12:00:00Z' }));
+const steps = (from: number, to: number) =>
+  Array.from({ length: from - to + 1 }, (_, index) => ({
+    revision: from - index,
+    kind: 'act',
+    description: `step ${from - index}`,
+    author: 'Odo',
+    at: '2026-11-23T12:00:00Z',
+  }));
 const revisions = (from: number, to: number) => steps(from, to).map(({ revision }) => revision);
 
 it('shows every step once, also when new ones push others off the newest page after older ones were fetched', () => {

@@ -23,7 +23,10 @@ const EVERYWHERE: KeyGroup = {
 const STAGE: KeyGroup = {
   title: 'Stage',
   entries: [
-    { keys: ['click'], text: 'Pick the joint or rod under the pointer, through the mesh; a list where several overlap' },
+    {
+      keys: ['click'],
+      text: 'Pick the joint or rod under the pointer, through the mesh; a list where several overlap',
+    },
     { keys: ['drag'], text: 'Move the view; turn the free view' },
     { keys: ['Shift', 'drag'], text: 'Move the free view' },
     { keys: ['wheel'], text: 'Zoom in and out' },
@@ -51,7 +54,7 @@ export const KEYS: Readonly<Record<'intake' | 'match' | 'posture' | 'findings' |
       entries: [
         { keys: ['Enter'], text: 'Accept the candidate and go on' },
         { keys: ['↓', '↑'], text: 'Next best, previous' },
-        { keys: ['→', '←'], text: 'Into the candidate\'s children, out again' },
+        { keys: ['→', '←'], text: "Into the candidate's children, out again" },
         { keys: ['/'], text: 'Find the bone by part of its name' },
         { keys: ['V'], text: 'Leave the role vacant' },
         { keys: ['S'], text: 'Skip' },

@@ -5,12 +5,20 @@ import { pendingQuery, settleQuery, subscribeToQuery, writeQuery } from './pendi
 function openPage(path: string, search = '') {
   const location = { pathname: path, search };
   const leave: (() => void)[] = [];
-  const replaceState = vi.fn((_state: unknown, _title: string, address: string) => { location.search = address.startsWith('?') ? address : ''; });
-  vi.stubGlobal('window', { location, history: { replaceState }, addEventListener: (_name: string, listener: () => void) => leave.push(listener) });
+  const replaceState = vi.fn((_state: unknown, _title: string, address: string) => {
+    location.search = address.startsWith('?') ? address : '';
+  });
+  vi.stubGlobal('window', {
+    location,
+    history: { replaceState },
+    addEventListener: (_name: string, listener: () => void) => leave.push(listener),
+  });
   return { location, replaceState, leave: () => leave.splice(0).forEach((listener) => listener()) };
 }
 
-beforeEach(() => { vi.useFakeTimers(); });
+beforeEach(() => {
+  vi.useFakeTimers();
+});
 afterEach(() => {
   vi.runAllTimers();
   settleQuery();

@@ -19,7 +19,8 @@ let timer: ReturnType<typeof setTimeout> | undefined;
 const listeners = new Set<() => void>();
 
 /** Query that is not in the address yet; null where the address is up to date or belongs to another page. */
-export const pendingQuery = (): string | null => (pending && pending.path === window.location.pathname ? pending.query : null);
+export const pendingQuery = (): string | null =>
+  pending && pending.path === window.location.pathname ? pending.query : null;
 
 export function subscribeToQuery(listener: () => void): () => void {
   listeners.add(listener);
@@ -65,7 +66,10 @@ function write(wanted: Pending, count: number): void {
   window.history.replaceState(null, '', wanted.query ? `?${wanted.query}` : wanted.path);
   if (count >= MOST_WRITES) return;
   setTimeout(() => {
-    const isPutBack = pending === wanted && wanted.path === window.location.pathname && wanted.query !== window.location.search.slice(1);
+    const isPutBack =
+      pending === wanted &&
+      wanted.path === window.location.pathname &&
+      wanted.query !== window.location.search.slice(1);
     if (isPutBack) write(wanted, count + 1);
   }, LOOK_AGAIN_AFTER_MS);
 }

@@ -8,8 +8,17 @@ export function useRoster(): readonly RosterRow[] {
   const [roster, setRoster] = useState<readonly RosterRow[]>([]);
   useEffect(() => {
     let isGone = false;
-    fetch('/api/characters?archived=false&size=500').then((response) => response.json()).then(({ characters }: { characters: RosterRow[] }) => { if (!isGone) setRoster(characters); }, () => undefined);
-    return () => { isGone = true; };
+    fetch('/api/characters?archived=false&size=500')
+      .then((response) => response.json())
+      .then(
+        ({ characters }: { characters: RosterRow[] }) => {
+          if (!isGone) setRoster(characters);
+        },
+        () => undefined,
+      );
+    return () => {
+      isGone = true;
+    };
   }, []);
   return roster;
 }

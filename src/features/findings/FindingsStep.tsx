@@ -16,7 +16,13 @@ const SEVERITY_LOOKS: Record<Severity, { Icon: typeof Info; tone: string; plural
   caution: { Icon: CircleAlert, tone: 'text-warning', plural: 'cautions' },
   note: { Icon: Info, tone: 'quiet', plural: 'notes' },
 };
-const FIX_AT: Record<string, 'match' | 'posture' | 'intake'> = { 'required-roles': 'match', 'tree-order': 'match', doubts: 'match', 'reference-pose': 'posture', 'unit-and-axes': 'intake' };
+const FIX_AT: Record<string, 'match' | 'posture' | 'intake'> = {
+  'required-roles': 'match',
+  'tree-order': 'match',
+  doubts: 'match',
+  'reference-pose': 'posture',
+  'unit-and-axes': 'intake',
+};
 
 /** What stands between this character and the engine, as sentences. */
 export function FindingsStep() {
@@ -29,14 +35,30 @@ export function FindingsStep() {
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)]">
       <main className="min-h-0 overflow-auto p-5">
-        <h2 className="font-semibold">For {TIDEWATER.label}, version {TIDEWATER.version} <span className="quiet font-normal">{summary(fit.findings)}</span></h2>
+        <h2 className="font-semibold">
+          For {TIDEWATER.label}, version {TIDEWATER.version}{' '}
+          <span className="quiet font-normal">{summary(fit.findings)}</span>
+        </h2>
         {fit.findings.length === 0 && <p className="quiet mt-3">Nothing to report: the character can be handed off.</p>}
         <ol className="mt-3 space-y-2">
-          {fit.findings.map((entry, at) => <FindingItem key={`${entry.check} ${at}`} finding={entry} isShown={at === shown} onShow={() => setShown(at)} />)}
+          {fit.findings.map((entry, at) => (
+            <FindingItem
+              key={`${entry.check} ${at}`}
+              finding={entry}
+              isShown={at === shown}
+              onShow={() => setShown(at)}
+            />
+          ))}
         </ol>
       </main>
       <div className="min-h-0 border-l border-base-300 *:h-full">
-        <CharacterStage selected={bone} hovered={hovered} highlighted={new Set(finding?.boneIndices)} onPick={(next) => select({ bone: next })} onHover={setHovered} />
+        <CharacterStage
+          selected={bone}
+          hovered={hovered}
+          highlighted={new Set(finding?.boneIndices)}
+          onPick={(next) => select({ bone: next })}
+          onHover={setHovered}
+        />
       </div>
     </div>
   );
@@ -60,17 +82,40 @@ function FindingItem({ finding, isShown, onShow }: { finding: Finding; isShown: 
       <div className="flex items-start gap-3">
         <Icon aria-hidden className={`mt-0.5 size-4 shrink-0 ${tone}`} />
         <div className="min-w-0 flex-1">
-          <p className="font-medium"><span className={`mr-1.5 font-normal ${tone}`}>{capitalised(finding.severity)}</span>{finding.sentence}</p>
+          <p className="font-medium">
+            <span className={`mr-1.5 font-normal ${tone}`}>{capitalised(finding.severity)}</span>
+            {finding.sentence}
+          </p>
           <dl className="mt-1 grid grid-cols-[5.5rem_1fr] text-[13px]">
-            <dt className="quiet">Measured</dt><dd>{finding.measured}</dd>
-            <dt className="quiet">Allowed</dt><dd>{finding.allowed}</dd>
+            <dt className="quiet">Measured</dt>
+            <dd>{finding.measured}</dd>
+            <dt className="quiet">Allowed</dt>
+            <dd>{finding.allowed}</dd>
           </dl>
-          <p className="quiet mt-1 text-[13px]">{finding.why} {finding.remedy}</p>
-          {isShown && names.length > 0 && <p className="mt-1 font-mono text-xs break-words">{names.slice(0, 24).join(', ')}{names.length > 24 && ` and ${names.length - 24} more`}</p>}
+          <p className="quiet mt-1 text-[13px]">
+            {finding.why} {finding.remedy}
+          </p>
+          {isShown && names.length > 0 && (
+            <p className="mt-1 font-mono text-xs break-words">
+              {names.slice(0, 24).join(', ')}
+              {names.length > 24 && ` and ${names.length - 24} more`}
+            </p>
+          )}
         </div>
         <div className="flex shrink-0 gap-1">
-          {finding.boneIndices.length > 0 && <button className="btn btn-ghost btn-xs" aria-pressed={isShown} onClick={onShow}>Show</button>}
-          {step && <Link className="btn btn-xs" href={`/characters/${character.id}/${step}${finding.roles[0] ? `?role=${finding.roles[0]}${finding.boneIndices[0] !== undefined ? `&bone=${finding.boneIndices[0]}` : ''}` : ''}`}>Go to {step}</Link>}
+          {finding.boneIndices.length > 0 && (
+            <button className="btn btn-ghost btn-xs" aria-pressed={isShown} onClick={onShow}>
+              Show
+            </button>
+          )}
+          {step && (
+            <Link
+              className="btn btn-xs"
+              href={`/characters/${character.id}/${step}${finding.roles[0] ? `?role=${finding.roles[0]}${finding.boneIndices[0] !== undefined ? `&bone=${finding.boneIndices[0]}` : ''}` : ''}`}
+            >
+              Go to {step}
+            </Link>
+          )}
         </div>
       </div>
     </li>

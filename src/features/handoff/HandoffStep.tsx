@@ -12,7 +12,10 @@ import { bytesText, momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 
-type Making = { readonly status: 'idle' } | { readonly status: 'running' } | { readonly status: 'failed'; readonly problem: Problem };
+type Making =
+  | { readonly status: 'idle' }
+  | { readonly status: 'running' }
+  | { readonly status: 'failed'; readonly problem: Problem };
 
 /** What will be written, what was written, and whether it held when it was read back. */
 export function HandoffStep() {
@@ -21,56 +24,134 @@ export function HandoffStep() {
   const router = useRouter();
   const [making, setMaking] = useState<Making>({ status: 'idle' });
   const blockers = fit.findings.filter((finding) => finding.severity === 'blocker');
-  const plan = useMemo(() => planNames({ rig: character.rig, fit: fit.state, definition, profile: TIDEWATER, normalisation: character.normalisation }), [character, fit, definition]);
+  const plan = useMemo(
+    () =>
+      planNames({
+        rig: character.rig,
+        fit: fit.state,
+        definition,
+        profile: TIDEWATER,
+        normalisation: character.normalisation,
+      }),
+    [character, fit, definition],
+  );
   const make = async () => {
     setMaking({ status: 'running' });
     try {
       const response = await fetch(`/api/characters/${character.id}/handoffs`, { method: 'POST' });
       const answer = (await response.json()) as { error?: Problem };
       if (!response.ok) {
-        setMaking({ status: 'failed', problem: answer.error ?? { code: 'unexpected', message: `The server answered ${response.status}.`, place: character.name, remedy: 'Try again.' } });
+        setMaking({
+          status: 'failed',
+          problem: answer.error ?? {
+            code: 'unexpected',
+            message: `The server answered ${response.status}.`,
+            place: character.name,
+            remedy: 'Try again.',
+          },
+        });
         return;
       }
       setMaking({ status: 'idle' });
       router.refresh();
     } catch {
-      setMaking({ status: 'failed', problem: { code: 'offline', message: 'The server did not answer.', place: character.name, remedy: 'Check that Yarvo is running, then try again.' } });
+      setMaking({
+        status: 'failed',
+        problem: {
+          code: 'offline',
+          message: 'The server did not answer.',
+          place: character.name,
+          remedy: 'Check that Yarvo is running, then try again.',
+        },
+      });
     }
   };
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
       <main className="min-h-0 overflow-auto p-5">
-        <h2 className="font-semibold">Hand off revision {fit.revision} for {TIDEWATER.label}</h2>
-        <p className="quiet mt-1 text-[13px]">GLB in metres, Y up, facing +Z, in {definition.label}&rsquo;s {definition.pose}-pose, bound again there; with the name crosswalk and a manifest of hashes. The file is read back, validated, matched and checked before the pack is offered.</p>
+        <h2 className="font-semibold">
+          Hand off revision {fit.revision} for {TIDEWATER.label}
+        </h2>
+        <p className="quiet mt-1 text-[13px]">
+          GLB in metres, Y up, facing +Z, in {definition.label}&rsquo;s {definition.pose}-pose, bound again there; with
+          the name crosswalk and a manifest of hashes. The file is read back, validated, matched and checked before the
+          pack is offered.
+        </p>
         {blockers.length > 0 ? (
           <div className="mt-3 rounded-box border border-error/50 bg-base-100 p-3" role="status">
-            <p className="font-medium text-error">Blocked by {blockers.length === 1 ? 'a blocker' : `${blockers.length} blockers`}</p>
-            <ul className="mt-1 list-disc pl-5">{blockers.map((finding) => <li key={finding.sentence}>{finding.sentence} <span className="quiet">{finding.remedy}</span></li>)}</ul>
+            <p className="font-medium text-error">
+              Blocked by {blockers.length === 1 ? 'a blocker' : `${blockers.length} blockers`}
+            </p>
+            <ul className="mt-1 list-disc pl-5">
+              {blockers.map((finding) => (
+                <li key={finding.sentence}>
+                  {finding.sentence} <span className="quiet">{finding.remedy}</span>
+                </li>
+              ))}
+            </ul>
           </div>
         ) : (
-          <button className="btn btn-primary btn-sm mt-3" disabled={making.status === 'running'} onClick={() => void make()}>
-            {making.status === 'running' ? <LoaderCircle aria-hidden className="size-4 animate-spin" /> : <PackageCheck aria-hidden className="size-4" />}
-            {making.status === 'running' ? 'Writing and reading back …' : `Sign off and make version ${(character.handoffs[0]?.version ?? 0) + 1}`}
+          <button
+            className="btn mt-3 btn-primary btn-sm"
+            disabled={making.status === 'running'}
+            onClick={() => void make()}
+          >
+            {making.status === 'running' ? (
+              <LoaderCircle aria-hidden className="size-4 animate-spin" />
+            ) : (
+              <PackageCheck aria-hidden className="size-4" />
+            )}
+            {making.status === 'running'
+              ? 'Writing and reading back …'
+              : `Sign off and make version ${(character.handoffs[0]?.version ?? 0) + 1}`}
           </button>
         )}
-        {making.status === 'failed' && <div className="mt-3"><ProblemNote problem={making.problem} onClose={() => setMaking({ status: 'idle' })} /></div>}
+        {making.status === 'failed' && (
+          <div className="mt-3">
+            <ProblemNote problem={making.problem} onClose={() => setMaking({ status: 'idle' })} />
+          </div>
+        )}
         <h2 className="mt-6 mb-2 font-semibold">Packs</h2>
-        {character.handoffs.length === 0 ? <p className="quiet">None yet.</p> : <ol className="space-y-3">{character.handoffs.map((handoff) => <PackItem key={handoff.version} characterId={character.id} handoff={handoff} />)}</ol>}
+        {character.handoffs.length === 0 ? (
+          <p className="quiet">None yet.</p>
+        ) : (
+          <ol className="space-y-3">
+            {character.handoffs.map((handoff) => (
+              <PackItem key={handoff.version} characterId={character.id} handoff={handoff} />
+            ))}
+          </ol>
+        )}
       </main>
-      <section aria-label="Names before and after" className="flex min-h-0 flex-col border-l border-base-300 bg-base-100">
-        <h2 className="px-4 pt-3 pb-1 font-semibold">Names, before and after <span className="quiet font-normal">{character.rig.bones.length + (plan.addsRoot ? 1 : 0)} bones</span></h2>
+      <section
+        aria-label="Names before and after"
+        className="flex min-h-0 flex-col border-l border-base-300 bg-base-100"
+      >
+        <h2 className="px-4 pt-3 pb-1 font-semibold">
+          Names, before and after{' '}
+          <span className="quiet font-normal">{character.rig.bones.length + (plan.addsRoot ? 1 : 0)} bones</span>
+        </h2>
         <div className="min-h-0 flex-1 overflow-auto" tabIndex={0}>
           <table className="w-full font-mono text-[12.5px]">
             <tbody>
-              {plan.addsRoot && <tr className="text-primary"><td className="py-0.5 pl-4 font-sans text-[13px]">Added at the floor origin</td><td>→</td><td className="pr-4">{plan.rootName}</td></tr>}
+              {plan.addsRoot && (
+                <tr className="text-primary">
+                  <td className="py-0.5 pl-4 font-sans text-[13px]">Added at the floor origin</td>
+                  <td>→</td>
+                  <td className="pr-4">{plan.rootName}</td>
+                </tr>
+              )}
               {character.rig.bones.map((bone) => {
                 const after = plan.names[bone.index];
                 const isSame = after === bone.name;
                 return (
                   <tr key={bone.index} className={isSame ? 'quiet' : ''}>
-                    <td className="max-w-52 truncate py-0.5 pl-4" title={bone.name}>{bone.name}</td>
+                    <td className="max-w-52 truncate py-0.5 pl-4" title={bone.name}>
+                      {bone.name}
+                    </td>
                     <td className="quiet w-8">{isSame ? '' : '→'}</td>
-                    <td className="max-w-52 truncate pr-4" title={after}>{isSame ? 'unchanged' : after}</td>
+                    <td className="max-w-52 truncate pr-4" title={after}>
+                      {isSame ? 'unchanged' : after}
+                    </td>
                   </tr>
                 );
               })}
@@ -88,7 +169,14 @@ interface ManifestShown {
   readonly files: readonly { path: string; sha256: string; bytes: number }[];
   readonly constantKeys: number;
   readonly leftOut: readonly string[];
-  readonly readBack: { validator: { errors: number; warnings: number }; rolesWritten: number; rolesMatchedByName: number; rolesMatchedWithoutNames: number; posture: string; heightMetres: number };
+  readonly readBack: {
+    validator: { errors: number; warnings: number };
+    rolesWritten: number;
+    rolesMatchedByName: number;
+    rolesMatchedWithoutNames: number;
+    posture: string;
+    heightMetres: number;
+  };
 }
 
 function PackItem({ characterId, handoff }: { characterId: string; handoff: HandoffView }) {
@@ -98,20 +186,52 @@ function PackItem({ characterId, handoff }: { characterId: string; handoff: Hand
     <li className="rounded-box border border-base-300 bg-base-100 p-3">
       <div className="flex items-baseline gap-3">
         <span className="font-semibold">Version {handoff.version}</span>
-        <span className="quiet text-[13px]">revision {manifest.fitRevision}, signed off by {handoff.author}, <span suppressHydrationWarning>{momentText(handoff.at)}</span></span>
-        <a className="btn btn-sm ml-auto" href={`/api/characters/${characterId}/handoffs/${handoff.version}/pack`}><Download aria-hidden className="size-4" />{handoff.fileName} <span className="quiet font-normal">{bytesText(handoff.sizeBytes)}</span></a>
+        <span className="quiet text-[13px]">
+          revision {manifest.fitRevision}, signed off by {handoff.author},{' '}
+          <span suppressHydrationWarning>{momentText(handoff.at)}</span>
+        </span>
+        <a className="btn ml-auto btn-sm" href={`/api/characters/${characterId}/handoffs/${handoff.version}/pack`}>
+          <Download aria-hidden className="size-4" />
+          {handoff.fileName} <span className="quiet font-normal">{bytesText(handoff.sizeBytes)}</span>
+        </a>
       </div>
       <dl className="mt-2 grid grid-cols-[9rem_1fr] gap-y-0.5 text-[13px]">
-        <dt className="quiet">Read back</dt><dd>{readBack.validator.errors} format errors, {readBack.validator.warnings} warnings; {readBack.posture} {readBack.heightMetres.toFixed(2)} m tall</dd>
-        <dt className="quiet">Matched again</dt><dd>{readBack.rolesMatchedByName} of {readBack.rolesWritten} roles by name, {readBack.rolesMatchedWithoutNames} with the names erased</dd>
-        <dt className="quiet">Constant keys</dt><dd>{manifest.constantKeys} added to its clips</dd>
-        {manifest.leftOut.length > 0 && <><dt className="quiet">Left out</dt><dd>{manifest.leftOut.join(', ')}</dd></>}
-        {manifest.files.map((file) => <Hash key={file.path} {...file} />)}
+        <dt className="quiet">Read back</dt>
+        <dd>
+          {readBack.validator.errors} format errors, {readBack.validator.warnings} warnings; {readBack.posture}{' '}
+          {readBack.heightMetres.toFixed(2)} m tall
+        </dd>
+        <dt className="quiet">Matched again</dt>
+        <dd>
+          {readBack.rolesMatchedByName} of {readBack.rolesWritten} roles by name, {readBack.rolesMatchedWithoutNames}{' '}
+          with the names erased
+        </dd>
+        <dt className="quiet">Constant keys</dt>
+        <dd>{manifest.constantKeys} added to its clips</dd>
+        {manifest.leftOut.length > 0 && (
+          <>
+            <dt className="quiet">Left out</dt>
+            <dd>{manifest.leftOut.join(', ')}</dd>
+          </>
+        )}
+        {manifest.files.map((file) => (
+          <Hash key={file.path} {...file} />
+        ))}
       </dl>
     </li>
   );
 }
 
 const Hash = ({ path, sha256, bytes }: { path: string; sha256: string; bytes: number }) => (
-  <><dt className="quiet truncate" title={path}>{path.split('/').pop()}</dt><dd>{bytesText(bytes)} <span className="quiet font-mono text-xs" title={sha256}>{sha256.slice(0, 24)}…</span></dd></>
+  <>
+    <dt className="quiet truncate" title={path}>
+      {path.split('/').pop()}
+    </dt>
+    <dd>
+      {bytesText(bytes)}{' '}
+      <span className="quiet font-mono text-xs" title={sha256}>
+        {sha256.slice(0, 24)}…
+      </span>
+    </dd>
+  </>
 );

@@ -11,7 +11,10 @@ export function CopiesBlock({ onShow }: { onShow: (isShown: boolean) => void }) 
   if (copies.length === 0 && folds.length === 0) return null;
   const isFolded = folds.length > 0;
   return (
-    <Block title="Copied skeleton" aside={isFolded ? `${folds.length} bones folded` : `${copies.length} of ${boneCount} bones are copies`}>
+    <Block
+      title="Copied skeleton"
+      aside={isFolded ? `${folds.length} bones folded` : `${copies.length} of ${boneCount} bones are copies`}
+    >
       <p className="text-[13px]">
         {isFolded
           ? 'The copies are folded into the figure’s bones; what was bound to them is bound there and moves as before.'
@@ -19,13 +22,38 @@ export function CopiesBlock({ onShow }: { onShow: (isShown: boolean) => void }) 
       </p>
       <details className="mt-0.5 text-[13px]">
         <summary className="quiet cursor-pointer">Which bones</summary>
-        <ul className="max-h-32 overflow-auto font-mono text-xs">{copies.map((copy) => <li key={copy.from}>{copy.fromName} → {copy.intoName}</li>)}</ul>
+        <ul className="max-h-32 overflow-auto font-mono text-xs">
+          {copies.map((copy) => (
+            <li key={copy.from}>
+              {copy.fromName} → {copy.intoName}
+            </li>
+          ))}
+        </ul>
       </details>
       <div className="mt-1 flex gap-2">
-        {isFolded
-          ? <button className="btn btn-xs" onClick={() => decide({ folds: [] })}>Keep them apart again</button>
-          : <button className="btn btn-primary btn-xs" onClick={() => decide({ folds: copies.map(({ from, into }) => ({ from, into })) })}>Fold {copies.length} bones</button>}
-        {!isFolded && <button className="btn btn-ghost btn-xs" onMouseEnter={() => onShow(true)} onMouseLeave={() => onShow(false)} onFocus={() => onShow(true)} onBlur={() => onShow(false)}>Show on the stage</button>}
+        {isFolded ? (
+          <button className="btn btn-xs" onClick={() => decide({ folds: [] })}>
+            Keep them apart again
+          </button>
+        ) : (
+          <button
+            className="btn btn-primary btn-xs"
+            onClick={() => decide({ folds: copies.map(({ from, into }) => ({ from, into })) })}
+          >
+            Fold {copies.length} bones
+          </button>
+        )}
+        {!isFolded && (
+          <button
+            className="btn btn-ghost btn-xs"
+            onMouseEnter={() => onShow(true)}
+            onMouseLeave={() => onShow(false)}
+            onFocus={() => onShow(true)}
+            onBlur={() => onShow(false)}
+          >
+            Show on the stage
+          </button>
+        )}
       </div>
     </Block>
   );

@@ -13,20 +13,48 @@ export function ProvenanceBlock() {
     <Block title="Source and licence" aside="Goes into the handoff">
       <div className="grid grid-cols-[6.25rem_1fr] items-center gap-y-1 text-[13px]">
         {PROVENANCE_FIELDS.map(([field, label]) => (
-          <Field key={`${field} ${provenance[field]}`} label={label} value={provenance[field]} said={character.rig.source.provenance[field]} onDone={(value) => decide({ provenance: { ...provenance, [field]: value } })} />
+          <Field
+            key={`${field} ${provenance[field]}`}
+            label={label}
+            value={provenance[field]}
+            said={character.rig.source.provenance[field]}
+            onDone={(value) => decide({ provenance: { ...provenance, [field]: value } })}
+          />
         ))}
       </div>
     </Block>
   );
 }
 
-function Field({ label, value, said, onDone }: { label: string; value: string; said: string; onDone: (value: string) => void }) {
+function Field({
+  label,
+  value,
+  said,
+  onDone,
+}: {
+  label: string;
+  value: string;
+  said: string;
+  onDone: (value: string) => void;
+}) {
   const [text, setText] = useState(value);
-  const send = () => { if (text.trim() !== value) onDone(text.trim()); };
+  const send = () => {
+    if (text.trim() !== value) onDone(text.trim());
+  };
   return (
     <label className="contents">
       <span className="quiet">{label}</span>
-      <input className="input input-xs w-full" value={text} maxLength={500} placeholder={said ? `The file says: ${said}` : 'Not stated'} onChange={(event) => setText(event.target.value)} onBlur={send} onKeyDown={(event) => { if (event.key === 'Enter') send(); }} />
+      <input
+        className="input w-full input-xs"
+        value={text}
+        maxLength={500}
+        placeholder={said ? `The file says: ${said}` : 'Not stated'}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={send}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') send();
+        }}
+      />
     </label>
   );
 }

@@ -15,7 +15,13 @@ export function TreeBlock() {
         {tree.map((repair, at) => (
           <li key={at} className="flex items-baseline gap-2">
             <span className="min-w-0 flex-1 truncate font-mono text-[12.5px]">{repairText(repair)}</span>
-            <button className="link link-hover" title={takenWith(tree, at)} onClick={() => decide({ tree: withoutRepair(tree, at) })}>Take back</button>
+            <button
+              className="link link-hover"
+              title={takenWith(tree, at)}
+              onClick={() => decide({ tree: withoutRepair(tree, at) })}
+            >
+              Take back
+            </button>
           </li>
         ))}
       </ul>
@@ -26,5 +32,7 @@ export function TreeBlock() {
 /** What else goes with a repair; nothing where it goes alone. */
 function takenWith(tree: readonly TreeRepair[], at: number): string | undefined {
   const others = tree.length - withoutRepair(tree, at).length - 1;
-  return others > 0 ? `${others === 1 ? 'A later repair of' : `${others} later repairs of`} its joint ${others === 1 ? 'goes' : 'go'} with it` : undefined;
+  return others > 0
+    ? `${others === 1 ? 'A later repair of' : `${others} later repairs of`} its joint ${others === 1 ? 'goes' : 'go'} with it`
+    : undefined;
 }

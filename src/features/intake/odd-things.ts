@@ -7,18 +7,40 @@ export function oddThings({ rig, match, sheet }: CharacterView, fit: FitView): s
   if (rig.kind === 'mesh') odd.push('The file holds a mesh and no skeleton: there is nothing to match.');
   else if (!match.creature.isHumanoid) odd.push(`Not a humanoid: ${match.creature.reasons.join('; ')}.`);
   if (match.frame.namesAreSwapped) odd.push('Left and right names are swapped against what the body shows.');
-  odd.push(...fit.findings.filter((finding) => finding.check === 'unit-and-axes' && finding.severity === 'caution').map((finding) => finding.sentence));
+  odd.push(
+    ...fit.findings
+      .filter((finding) => finding.check === 'unit-and-axes' && finding.severity === 'caution')
+      .map((finding) => finding.sentence),
+  );
   if (rig.source.handedness === 'left') odd.push('The file is left-handed; it was mirrored as it was read.');
   const missing = rig.source.textures.filter((texture) => texture.status === 'missing').length;
   if (missing > 0) odd.push(`${missing} of ${rig.source.textures.length} textures are missing.`);
-  if (sheet.copies.length > 0 && intake.folds.length === 0) odd.push(`${sheet.copies.length} bones are copies of the figure's, as clothing brings them.`);
+  if (sheet.copies.length > 0 && intake.folds.length === 0)
+    odd.push(`${sheet.copies.length} bones are copies of the figure's, as clothing brings them.`);
   const bind = sheet.poses.find((pose) => pose.pose === 'bind');
-  if (bind && bind.boneCount > 0 && intake.pose.kind === 'rest') odd.push(`The bind pose differs from the file's rest by up to ${bind.maxDegrees.toFixed(1)} degrees in ${bind.boneCount} bones.`);
-  for (const part of sheet.parts) if (part.added.length > 0) odd.push(`${part.path.split('/').pop()} brings ${part.added.length} bones that the figure does not have: ${part.added.slice(0, 3).join(', ')}.`);
+  if (bind && bind.boneCount > 0 && intake.pose.kind === 'rest')
+    odd.push(
+      `The bind pose differs from the file's rest by up to ${bind.maxDegrees.toFixed(1)} degrees in ${bind.boneCount} bones.`,
+    );
+  for (const part of sheet.parts)
+    if (part.added.length > 0)
+      odd.push(
+        `${part.path.split('/').pop()} brings ${part.added.length} bones that the figure does not have: ${part.added.slice(0, 3).join(', ')}.`,
+      );
   odd.push(...rig.remarks);
-  if (rig.kind === 'character' && rig.mesh.maxInfluences > 4) odd.push(`Up to ${rig.mesh.maxInfluences} influences per vertex; the stage draws four of them, handoff keeps all.`);
-  const extras = sheet.extras.filter((extra) => extra.kind !== 'container' && !intake.leftOut.includes(extra.nodeIndex));
-  if (extras.length > 0) odd.push(`${extras.length} ${extras.length === 1 ? 'thing does' : 'things do'} not belong to the skeleton: ${extras.slice(0, 3).map((extra) => extra.name).join(', ')}${extras.length > 3 ? ' …' : ''}.`);
-  if (fit.findings.some((finding) => finding.check === 'root-bone')) odd.push('There is no root bone at the floor origin; handoff adds one.');
+  if (rig.kind === 'character' && rig.mesh.maxInfluences > 4)
+    odd.push(`Up to ${rig.mesh.maxInfluences} influences per vertex; the stage draws four of them, handoff keeps all.`);
+  const extras = sheet.extras.filter(
+    (extra) => extra.kind !== 'container' && !intake.leftOut.includes(extra.nodeIndex),
+  );
+  if (extras.length > 0)
+    odd.push(
+      `${extras.length} ${extras.length === 1 ? 'thing does' : 'things do'} not belong to the skeleton: ${extras
+        .slice(0, 3)
+        .map((extra) => extra.name)
+        .join(', ')}${extras.length > 3 ? ' …' : ''}.`,
+    );
+  if (fit.findings.some((finding) => finding.check === 'root-bone'))
+    odd.push('There is no root bone at the floor origin; handoff adds one.');
   return odd;
 }

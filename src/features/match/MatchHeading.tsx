@@ -8,21 +8,58 @@ import { useSelection } from '../character/use-selection';
 export function MatchHeading({ onRun }: { onRun: () => void }) {
   const { character, definition, fit, act } = useCharacter();
   const [above, setAbove] = useSettleAbove();
-  const sure = Object.entries(fit.state.assignments).filter(([role, assignment]) => assignment.state === 'proposed' && (character.match.assignments[role]?.confidence ?? 0) >= above / 100);
+  const sure = Object.entries(fit.state.assignments).filter(
+    ([role, assignment]) =>
+      assignment.state === 'proposed' && (character.match.assignments[role]?.confidence ?? 0) >= above / 100,
+  );
   const hasProposals = Object.values(fit.state.assignments).some((assignment) => assignment.state === 'proposed');
   const { creature, frame } = character.match;
   return (
     <div className="flex items-baseline gap-3 text-[13px]">
-      <span className="quiet whitespace-nowrap">{definition.label} definition, version {definition.version}</span>
-      {!creature.isHumanoid && <span className="min-w-0 truncate text-warning" title={creature.reasons.join('; ')}>Not a humanoid: {creature.reasons[0]}</span>}
-      {frame.namesAreSwapped && <span className="whitespace-nowrap text-error">Names say left where the body shows right <button className="link" title="Exchanges left and right throughout; the first pass followed the body" onClick={() => act({ kind: 'swap-sides' })}>Follow the names</button></span>}
-      <button className="btn btn-outline btn-primary btn-xs ml-auto" onClick={onRun}>Review doubts</button>
+      <span className="quiet whitespace-nowrap">
+        {definition.label} definition, version {definition.version}
+      </span>
+      {!creature.isHumanoid && (
+        <span className="min-w-0 truncate text-warning" title={creature.reasons.join('; ')}>
+          Not a humanoid: {creature.reasons[0]}
+        </span>
+      )}
+      {frame.namesAreSwapped && (
+        <span className="whitespace-nowrap text-error">
+          Names say left where the body shows right{' '}
+          <button
+            className="link"
+            title="Exchanges left and right throughout; the first pass followed the body"
+            onClick={() => act({ kind: 'swap-sides' })}
+          >
+            Follow the names
+          </button>
+        </span>
+      )}
+      <button className="btn ml-auto btn-outline btn-primary btn-xs" onClick={onRun}>
+        Review doubts
+      </button>
       <MoreActions />
       {hasProposals && (
         <span className="flex items-baseline whitespace-nowrap">
-          <button className="link font-semibold text-primary disabled:cursor-default disabled:no-underline disabled:opacity-60" disabled={sure.length === 0} onClick={() => act({ kind: 'settle-above', confidence: above / 100 })}>Settle {sure.length} at</button>
-          <select aria-label="Confidence from which proposals are settled" className="ml-1 cursor-pointer rounded-field bg-transparent font-semibold text-primary" value={above} onChange={(event) => setAbove(Number(event.target.value))}>
-            {SETTLE_ABOVE.map((percent) => <option key={percent} value={percent}>{percent} % or more</option>)}
+          <button
+            className="link font-semibold text-primary disabled:cursor-default disabled:no-underline disabled:opacity-60"
+            disabled={sure.length === 0}
+            onClick={() => act({ kind: 'settle-above', confidence: above / 100 })}
+          >
+            Settle {sure.length} at
+          </button>
+          <select
+            aria-label="Confidence from which proposals are settled"
+            className="ml-1 cursor-pointer rounded-field bg-transparent font-semibold text-primary"
+            value={above}
+            onChange={(event) => setAbove(Number(event.target.value))}
+          >
+            {SETTLE_ABOVE.map((percent) => (
+              <option key={percent} value={percent}>
+                {percent} % or more
+              </option>
+            ))}
           </select>
         </span>
       )}
@@ -45,7 +82,12 @@ function MoreActions() {
     if (value === 'left' || value === 'right') act({ kind: 'mirror', from: value });
   };
   return (
-    <select aria-label="More actions" className="select select-xs w-32" value="" onChange={(event) => run(event.target.value)}>
+    <select
+      aria-label="More actions"
+      className="select w-32 select-xs"
+      value=""
+      onChange={(event) => run(event.target.value)}
+    >
       <option value="">More …</option>
       {line && <option value="line">clear the {line.label.toLowerCase()}</option>}
       <option value="compare">Compare with another character</option>

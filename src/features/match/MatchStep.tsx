@@ -40,49 +40,66 @@ export function MatchStep() {
   const bone = boneInAddress ?? (role ? (fit.state.assignments[role]?.boneIndex ?? null) : null);
   const lines = useMemo(() => linesOf(character, fit, definition), [character, fit, definition]);
   const roles = useMemo(() => mapRoles(character, fit), [character, fit]);
-  const breaks = useMemo(() => (character.match.creature.isHumanoid ? symmetryBreaks(character, fit, definition) : NO_ROLES), [character, fit, definition]);
+  const breaks = useMemo(
+    () => (character.match.creature.isHumanoid ? symmetryBreaks(character, fit, definition) : NO_ROLES),
+    [character, fit, definition],
+  );
   const disorder = useMemo(() => orderProblems(fit), [fit]);
   const rows = useMemo(() => ledgerRows(character, fit, definition, lines), [character, fit, definition, lines]);
   const members = useMemo(() => membersAfter(lines), [lines]);
   /** Doubts first; once there are none, what is proposed and not settled. */
   const unsettled = useMemo(() => {
-    const inState = (state: string) => definition.roles.filter(({ id }) => fit.state.assignments[id]?.state === state).map(({ id }) => id);
+    const inState = (state: string) =>
+      definition.roles.filter(({ id }) => fit.state.assignments[id]?.state === state).map(({ id }) => id);
     const doubts = inState('doubtful');
     return doubts.length > 0 ? doubts : inState('proposed');
   }, [definition, fit]);
 
   const { run, start } = useRunThrough();
   const candidate = run ? (run.candidates[run.highlighted]?.boneIndex ?? null) : null;
-  const closeUp = useMemo(() => (candidate === null ? null : nearbyBones(character, candidate)), [character, candidate]);
-  const findBone = useCallback(() => document.querySelector<HTMLInputElement>('input[aria-label="Find a bone"]')?.focus(), []);
+  const closeUp = useMemo(
+    () => (candidate === null ? null : nearbyBones(character, candidate)),
+    [character, candidate],
+  );
+  const findBone = useCallback(
+    () => document.querySelector<HTMLInputElement>('input[aria-label="Find a bone"]')?.focus(),
+    [],
+  );
   useRunKeys(run, findBone);
 
-  const pickRole = useCallback((next: string) => {
-    setWaiting(next);
-    select({ role: next, bone: fit.state.assignments[next]?.boneIndex ?? null });
-  }, [fit, select]);
+  const pickRole = useCallback(
+    (next: string) => {
+      setWaiting(next);
+      select({ role: next, bone: fit.state.assignments[next]?.boneIndex ?? null });
+    },
+    [fit, select],
+  );
 
-  const pickBone = useCallback((next: number | null) => {
-    if (next === null) {
+  const pickBone = useCallback(
+    (next: number | null) => {
+      if (next === null) {
+        setWaiting(null);
+        select({ role: null, bone: null });
+        return;
+      }
+      if (run) {
+        run.take(next);
+        if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
+        return;
+      }
+      const held =
+        Object.entries(fit.state.assignments).find(([, assignment]) => assignment.boneIndex === next)?.[0] ?? null;
+      if (waiting && held !== waiting) {
+        act({ kind: 'assign', role: waiting, boneIndex: next });
+        setWaiting(null);
+        select({ role: waiting, bone: next });
+        return;
+      }
       setWaiting(null);
-      select({ role: null, bone: null });
-      return;
-    }
-    if (run) {
-      run.take(next);
-      if (document.activeElement instanceof HTMLElement) document.activeElement.blur();
-      return;
-    }
-    const held = Object.entries(fit.state.assignments).find(([, assignment]) => assignment.boneIndex === next)?.[0] ?? null;
-    if (waiting && held !== waiting) {
-      act({ kind: 'assign', role: waiting, boneIndex: next });
-      setWaiting(null);
-      select({ role: waiting, bone: next });
-      return;
-    }
-    setWaiting(null);
-    select({ role: held, bone: next });
-  }, [act, fit, run, select, waiting]);
+      select({ role: held, bone: next });
+    },
+    [act, fit, run, select, waiting],
+  );
 
   const nextDoubt = useCallback(() => {
     const order = definition.roles.map(({ id }) => id);
@@ -98,10 +115,18 @@ export function MatchStep() {
   };
 
   useMatchKeys({
-    accept: () => { if (role && fit.state.assignments[role] && fit.state.assignments[role].state !== 'settled') act({ kind: 'settle', roles: [role] }); },
-    clear: () => { if (role && fit.state.assignments[role]) act({ kind: 'clear', role }); },
+    accept: () => {
+      if (role && fit.state.assignments[role] && fit.state.assignments[role].state !== 'settled')
+        act({ kind: 'settle', roles: [role] });
+    },
+    clear: () => {
+      if (role && fit.state.assignments[role]) act({ kind: 'clear', role });
+    },
     nextDoubt,
-    leave: () => { setMarked([]); pickBone(null); },
+    leave: () => {
+      setMarked([]);
+      pickBone(null);
+    },
     runDoubts: () => runThrough('doubtful'),
     runAll: () => runThrough('all'),
     explain: () => setExplaining((is) => !is),
@@ -122,21 +147,61 @@ export function MatchStep() {
     if (run) return <RunStrip run={run} onFind={findBone} />;
     if (present.length > 0) return <MarkedStrip bones={present} onPreview={preview} onDone={() => setMarked([])} />;
     if (isExplaining && role) return <ExplainStrip role={role} onClose={() => setExplaining(false)} />;
-    return <DetailStrip role={role} bone={bone} isWaiting={waiting !== null && waiting === role} onPickBone={pickBone} onStopWaiting={() => setWaiting(null)} onExplain={() => setExplaining(true)} onPreview={preview} />;
+    return (
+      <DetailStrip
+        role={role}
+        bone={bone}
+        isWaiting={waiting !== null && waiting === role}
+        onPickBone={pickBone}
+        onStopWaiting={() => setWaiting(null)}
+        onExplain={() => setExplaining(true)}
+        onPreview={preview}
+      />
+    );
   };
 
   return (
     <div className="grid h-full min-h-0 grid-cols-[316px_1fr]">
       <div className="flex min-h-0 flex-col border-r border-base-300">
-        {compare !== null
-          ? <CompareLedger otherId={compare} other={comparison.other} rows={comparison.rows} role={role} onChoose={(id) => select({ compare: id === '' ? 'choose' : id })} onPick={pickRole} />
-          : <BoneLedger rows={rows} selected={candidate ?? bone} hovered={hovered} marked={present} onPick={(next) => { setMarked([]); pickBone(next); }} onMark={setMarked} onHover={setHovered} />}
-        <p className="quiet border-t border-base-300 px-3 py-1.5 text-[13px]"><Key>R</Key> Review doubts · <Key>A</Key> Accept · <Key>N</Key> Next · <Key>?</Key> Keys</p>
+        {compare !== null ? (
+          <CompareLedger
+            otherId={compare}
+            other={comparison.other}
+            rows={comparison.rows}
+            role={role}
+            onChoose={(id) => select({ compare: id === '' ? 'choose' : id })}
+            onPick={pickRole}
+          />
+        ) : (
+          <BoneLedger
+            rows={rows}
+            selected={candidate ?? bone}
+            hovered={hovered}
+            marked={present}
+            onPick={(next) => {
+              setMarked([]);
+              pickBone(next);
+            }}
+            onMark={setMarked}
+            onHover={setHovered}
+          />
+        )}
+        <p className="quiet border-t border-base-300 px-3 py-1.5 text-[13px]">
+          <Key>R</Key> Review doubts · <Key>A</Key> Accept · <Key>N</Key> Next · <Key>?</Key> Keys
+        </p>
       </div>
       <div className="grid min-h-0 min-w-0 grid-rows-[auto_auto_minmax(0,1fr)]">
         <div className="px-3 pt-1.5">
           <MatchHeading onRun={() => runThrough('doubtful')} />
-          <MapFrame title={character.name} facts={[character.fileName, `${definition.label} definition, version ${definition.version}`, `revision ${fit.revision}`]} at={fit.history[0]?.at ?? character.createdAt}>
+          <MapFrame
+            title={character.name}
+            facts={[
+              character.fileName,
+              `${definition.label} definition, version ${definition.version}`,
+              `revision ${fit.revision}`,
+            ]}
+            at={fit.history[0]?.at ?? character.createdAt}
+          >
             <LineMap
               definition={definition}
               roles={roles}
@@ -146,7 +211,10 @@ export function MatchStep() {
               differing={comparison.differing}
               selected={run?.role ?? role}
               hoveredBone={candidate ?? hovered}
-              onSelect={(next) => { run?.end(); pickRole(next); }}
+              onSelect={(next) => {
+                run?.end();
+                pickRole(next);
+              }}
               onDropBone={dropBone}
               onSwap={exchange}
               onHover={(next) => setHovered(next ? (fit.state.assignments[next]?.boneIndex ?? null) : null)}
@@ -154,7 +222,14 @@ export function MatchStep() {
           </MapFrame>
         </div>
         {strip()}
-        <CharacterStage selected={candidate ?? bone} focus={closeUp} outlook={outlook} hovered={hovered} onPick={pickBone} onHover={setHovered} />
+        <CharacterStage
+          selected={candidate ?? bone}
+          focus={closeUp}
+          outlook={outlook}
+          hovered={hovered}
+          onPick={pickBone}
+          onHover={setHovered}
+        />
       </div>
     </div>
   );
@@ -165,5 +240,9 @@ const NO_ROLES: ReadonlySet<string> = new Set();
 /** A bone with its neighbours in the tree, for a close-up that shows where it stands. */
 function nearbyBones({ rig }: CharacterView, bone: number): number[] {
   const { parent } = rig.bones[bone];
-  return [bone, ...(parent >= 0 ? [parent] : []), ...rig.bones.filter((other) => other.parent === bone).map(({ index }) => index)];
+  return [
+    bone,
+    ...(parent >= 0 ? [parent] : []),
+    ...rig.bones.filter((other) => other.parent === bone).map(({ index }) => index),
+  ];
 }

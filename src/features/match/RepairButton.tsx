@@ -21,7 +21,20 @@ export function RepairButton({ plan, title, children, onPreview, onDone }: Repai
   const show = () => onPreview(plan);
   const hide = () => onPreview(null);
   return (
-    <button className="btn btn-sm" title={title} disabled={!repair.can(plan)} onPointerEnter={show} onPointerLeave={hide} onFocus={show} onBlur={hide} onClick={() => { hide(); repair.carryOut(plan); onDone?.(); }}>
+    <button
+      className="btn btn-sm"
+      title={title}
+      disabled={!repair.can(plan)}
+      onPointerEnter={show}
+      onPointerLeave={hide}
+      onFocus={show}
+      onBlur={hide}
+      onClick={() => {
+        hide();
+        repair.carryOut(plan);
+        onDone?.();
+      }}
+    >
       {children}
     </button>
   );

@@ -16,22 +16,47 @@ beforeAll(async () => {
   start = initialFit(first.match, QUAY);
   character = { rig, ...first } as CharacterView;
 });
-const viewOf = (state: FitState): FitView => ({ state, findings: assessFit({ ...character, fit: state, definition: QUAY, profile: TIDEWATER }).findings }) as unknown as FitView;
+const viewOf = (state: FitState): FitView =>
+  ({
+    state,
+    findings: assessFit({ ...character, fit: state, definition: QUAY, profile: TIDEWATER }).findings,
+  }) as unknown as FitView;
 const boneOf = (role: string) => start.assignments[role].boneIndex;
-const withBones = (bones: Record<string, number>): FitState => ({ ...start, assignments: { ...start.assignments, ...Object.fromEntries(Object.entries(bones).map(([role, boneIndex]) => [role, { boneIndex, state: 'settled' as const, origin: 'person' as const }])) } });
+const withBones = (bones: Record<string, number>): FitState => ({
+  ...start,
+  assignments: {
+    ...start.assignments,
+    ...Object.fromEntries(
+      Object.entries(bones).map(([role, boneIndex]) => [
+        role,
+        { boneIndex, state: 'settled' as const, origin: 'person' as const },
+      ]),
+    ),
+  },
+});
 
 describe('what the map draws', () => {
   it('has no break and no disorder on a tidy rig', () => {
     expect([...symmetryBreaks(character, viewOf(start), QUAY)]).toEqual([]);
     expect(orderProblems(viewOf(start))).toEqual([]);
-    expect(new Set([...mapRoles(character, viewOf(start)).values()].map(({ state }) => state))).toEqual(new Set(['proposed']));
+    expect(new Set([...mapRoles(character, viewOf(start)).values()].map(({ state }) => state))).toEqual(
+      new Set(['proposed']),
+    );
   });
 
   it('breaks both sides where one is vacant or two bones are no mirror images, and nowhere else', () => {
     const { rightFoot: _foot, ...assignments } = start.assignments;
-    expect([...symmetryBreaks(character, viewOf({ ...start, assignments }), QUAY)].sort()).toEqual(['leftFoot', 'rightFoot']);
+    expect([...symmetryBreaks(character, viewOf({ ...start, assignments }), QUAY)].sort()).toEqual([
+      'leftFoot',
+      'rightFoot',
+    ]);
     const crossed = withBones({ leftUpperArm: boneOf('leftLowerArm'), leftLowerArm: boneOf('leftUpperArm') });
-    expect([...symmetryBreaks(character, viewOf(crossed), QUAY)].sort()).toEqual(['leftLowerArm', 'leftUpperArm', 'rightLowerArm', 'rightUpperArm']);
+    expect([...symmetryBreaks(character, viewOf(crossed), QUAY)].sort()).toEqual([
+      'leftLowerArm',
+      'leftUpperArm',
+      'rightLowerArm',
+      'rightUpperArm',
+    ]);
   });
 
   it('links roles that stand against the tree, and shows the lower one as a clash', () => {
@@ -61,8 +86,14 @@ describe('the ledger', () => {
     const hand = boneOf('leftHand');
     const { leftHand: _hand, ...assignments } = start.assignments;
     const view = viewOf({ ...start, assignments, spareKinds: { [spare]: 'prop' } });
-    const rows = new Map(ledgerRows(character, view, QUAY, linesOf(character, view, QUAY)).map((row) => [row.index, row]));
-    expect(rows.get(spare)).toMatchObject({ caption: 'prop', kind: 'spare', reason: expect.stringContaining('set by hand') });
+    const rows = new Map(
+      ledgerRows(character, view, QUAY, linesOf(character, view, QUAY)).map((row) => [row.index, row]),
+    );
+    expect(rows.get(spare)).toMatchObject({
+      caption: 'prop',
+      kind: 'spare',
+      reason: expect.stringContaining('set by hand'),
+    });
     expect(rows.get(hand)).toMatchObject({ caption: 'unknown', reason: expect.stringContaining('lost its role') });
     expect(rows.get(boneOf('rightHand'))).toMatchObject({ caption: 'R hand', kind: 'role' });
   });
@@ -70,7 +101,11 @@ describe('the ledger', () => {
   it('tints each mapped bone by the side of its role', () => {
     const view = viewOf(start);
     const sides = sidesOf(view, linesOf(character, view, QUAY));
-    expect([sides.get(boneOf('leftHand')), sides.get(boneOf('rightFoot')), sides.get(boneOf('head'))]).toEqual(['left', 'right', 'centre']);
+    expect([sides.get(boneOf('leftHand')), sides.get(boneOf('rightFoot')), sides.get(boneOf('head'))]).toEqual([
+      'left',
+      'right',
+      'centre',
+    ]);
     expect(sides.has(character.match.spares[0].boneIndex)).toBe(false);
   });
 });

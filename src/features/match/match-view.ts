@@ -18,11 +18,20 @@ const clashingRoles = (fit: FitView): ReadonlySet<string> =>
 
 export function mapRoles(character: CharacterView, fit: FitView): Map<string, MapRole> {
   const clashes = clashingRoles(fit);
-  return new Map(Object.entries(fit.state.assignments).map(([role, assignment]) => [role, {
-    state: clashes.has(role) ? 'clash' : assignment.state,
-    bone: { index: assignment.boneIndex, name: character.rig.bones[assignment.boneIndex].name, prefixLength: character.match.prefixLengths[assignment.boneIndex] },
-    confidence: confidenceOf(character, role, assignment.boneIndex),
-  } satisfies MapRole]));
+  return new Map(
+    Object.entries(fit.state.assignments).map(([role, assignment]) => [
+      role,
+      {
+        state: clashes.has(role) ? 'clash' : assignment.state,
+        bone: {
+          index: assignment.boneIndex,
+          name: character.rig.bones[assignment.boneIndex].name,
+          prefixLength: character.match.prefixLengths[assignment.boneIndex],
+        },
+        confidence: confidenceOf(character, role, assignment.boneIndex),
+      } satisfies MapRole,
+    ]),
+  );
 }
 
 /** Roles whose other side is not like them: one vacant, or two bones that are no mirror images of each other. */
@@ -41,7 +50,9 @@ export function symmetryBreaks(character: CharacterView, fit: FitView, definitio
 
 /** Pairs of roles that stand against the order of the tree: the lower one, and the one that should lead it. */
 export const orderProblems = (fit: FitView): readonly (readonly [role: string, above: string])[] =>
-  fit.findings.filter((finding) => finding.check === 'tree-order' && finding.roles.length > 1).map((finding) => [finding.roles[0], finding.roles[1]]);
+  fit.findings
+    .filter((finding) => finding.check === 'tree-order' && finding.roles.length > 1)
+    .map((finding) => [finding.roles[0], finding.roles[1]]);
 
 /** Confidence of the first pass, where the bone is still the one it proposed. */
 function confidenceOf(character: CharacterView, role: string, boneIndex: number): number | null {
@@ -50,9 +61,16 @@ function confidenceOf(character: CharacterView, role: string, boneIndex: number)
 }
 
 /** Every bone in tree order (children under their parent), with what it is. */
-export function ledgerRows(character: CharacterView, fit: FitView, definition: Definition, lines: readonly LineFit[]): LedgerRow[] {
+export function ledgerRows(
+  character: CharacterView,
+  fit: FitView,
+  definition: Definition,
+  lines: readonly LineFit[],
+): LedgerRow[] {
   const { rig, match } = character;
-  const roles = new Map(Object.entries(fit.state.assignments).map(([role, assignment]) => [assignment.boneIndex, { role, ...assignment }]));
+  const roles = new Map(
+    Object.entries(fit.state.assignments).map(([role, assignment]) => [assignment.boneIndex, { role, ...assignment }]),
+  );
   const spares = new Map(sparesOf(match, fit.state).map((spare) => [spare.boneIndex, spare]));
   const members = new Set(lines.flatMap((line) => line.bones));
   const children = new Map<number, number[]>();
@@ -69,10 +87,41 @@ export function ledgerRows(character: CharacterView, fit: FitView, definition: D
     const base = { index: bone, name, prefixLength: match.prefixLengths[bone], depth, skinWeight };
     if (role) {
       const label = definition.roles.find((candidate) => candidate.id === role.role)?.label ?? role.role;
-      rows.push({ ...base, caption: label.replace(/^Left /, 'L ').replace(/^Right /, 'R '), kind: 'role', confidence: role.state === 'settled' ? 1 : confidenceOf(character, role.role, bone), isDoubtful: role.state === 'doubtful', reason: `${name}: ${label}, ${role.state}` });
-    } else if (members.has(bone)) rows.push({ ...base, caption: 'in the run', kind: 'member', confidence: null, isDoubtful: false, reason: `${name}: a further bone of its line` });
-    else if (bone === match.rootBone) rows.push({ ...base, caption: 'root', kind: 'root', confidence: null, isDoubtful: false, reason: `${name}: leads the skeleton` });
-    else rows.push({ ...base, caption: spare?.kind ?? 'unknown', kind: 'spare', confidence: null, isDoubtful: false, reason: `${name}: ${spare?.reason ?? 'it has lost its role'}` });
+      rows.push({
+        ...base,
+        caption: label.replace(/^Left /, 'L ').replace(/^Right /, 'R '),
+        kind: 'role',
+        confidence: role.state === 'settled' ? 1 : confidenceOf(character, role.role, bone),
+        isDoubtful: role.state === 'doubtful',
+        reason: `${name}: ${label}, ${role.state}`,
+      });
+    } else if (members.has(bone))
+      rows.push({
+        ...base,
+        caption: 'in the run',
+        kind: 'member',
+        confidence: null,
+        isDoubtful: false,
+        reason: `${name}: a further bone of its line`,
+      });
+    else if (bone === match.rootBone)
+      rows.push({
+        ...base,
+        caption: 'root',
+        kind: 'root',
+        confidence: null,
+        isDoubtful: false,
+        reason: `${name}: leads the skeleton`,
+      });
+    else
+      rows.push({
+        ...base,
+        caption: spare?.kind ?? 'unknown',
+        kind: 'spare',
+        confidence: null,
+        isDoubtful: false,
+        reason: `${name}: ${spare?.reason ?? 'it has lost its role'}`,
+      });
     for (const child of children.get(bone) ?? []) visit(child, depth + 1);
   };
   for (const root of children.get(-1) ?? []) visit(root, 0);
@@ -86,6 +135,7 @@ export function sidesOf(fit: FitView, lines: readonly LineFit[]): Map<number, 'l
     const side = line.lineId.startsWith('left') ? 'left' : line.lineId.startsWith('right') ? 'right' : 'centre';
     for (const bone of line.bones) sides.set(bone, side);
   }
-  for (const [role, { boneIndex }] of Object.entries(fit.state.assignments)) sides.set(boneIndex, sideOfRole(role) ?? 'centre');
+  for (const [role, { boneIndex }] of Object.entries(fit.state.assignments))
+    sides.set(boneIndex, sideOfRole(role) ?? 'centre');
   return sides;
 }

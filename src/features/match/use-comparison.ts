@@ -20,14 +20,32 @@ export function useComparison(otherId: string | null): Comparison {
     if (!otherId) return;
     let isGone = false;
     fetch(`/api/characters/${encodeURIComponent(otherId)}`)
-      .then(async (response) => (response.ok ? ((await response.json()) as CharacterView) : ('failed' as const)), () => 'failed' as const)
-      .then((view) => { if (!isGone) setHeld({ id: otherId, view }); }, () => undefined);
-    return () => { isGone = true; };
+      .then(
+        async (response) => (response.ok ? ((await response.json()) as CharacterView) : ('failed' as const)),
+        () => 'failed' as const,
+      )
+      .then(
+        (view) => {
+          if (!isGone) setHeld({ id: otherId, view });
+        },
+        () => undefined,
+      );
+    return () => {
+      isGone = true;
+    };
   }, [otherId]);
   const other = !otherId ? null : held?.id === otherId ? held.view : 'loading';
   return useMemo(() => {
     if (other === null || typeof other === 'string') return { other, rows: [], differing: new Set<string>() };
     const rows = compareFits(definition, { ...character, state: fit.state }, { ...other, state: other.fit.state });
-    return { other, rows, differing: new Set(rows.filter(({ kinds }) => kinds.some((kind) => kind !== 'same' && kind !== 'other name')).map(({ role }) => role)) };
+    return {
+      other,
+      rows,
+      differing: new Set(
+        rows
+          .filter(({ kinds }) => kinds.some((kind) => kind !== 'same' && kind !== 'other name'))
+          .map(({ role }) => role),
+      ),
+    };
   }, [other, character, fit, definition]);
 }

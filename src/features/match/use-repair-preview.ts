@@ -11,8 +11,13 @@ export interface RepairPreview {
 
 /** The repair that is looked at before it is made; it ends with the rig that it speaks of. */
 export function useRepairPreview({ rig }: CharacterView): RepairPreview {
-  const [planned, setPlanned] = useState<{ readonly plan: PlannedRepair; readonly rig: CharacterView['rig'] } | null>(null);
+  const [planned, setPlanned] = useState<{ readonly plan: PlannedRepair; readonly rig: CharacterView['rig'] } | null>(
+    null,
+  );
   const preview = useCallback((plan: PlannedRepair | null) => setPlanned(plan && { plan, rig }), [rig]);
-  const outlook = useMemo(() => (planned?.rig === rig && isPossible(rig, planned.plan) ? outlookOf(rig, planned.plan) : null), [planned, rig]);
+  const outlook = useMemo(
+    () => (planned?.rig === rig && isPossible(rig, planned.plan) ? outlookOf(rig, planned.plan) : null),
+    [planned, rig],
+  );
   return { outlook, preview };
 }

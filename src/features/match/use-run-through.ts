@@ -1,7 +1,13 @@
 'use client';
 
 import { useCallback, useMemo, useState } from 'react';
-import { candidatesBelow, candidatesFor, rolesToReview, type ReviewCandidate, type ReviewScope } from '@/core/fit/review';
+import {
+  candidatesBelow,
+  candidatesFor,
+  rolesToReview,
+  type ReviewCandidate,
+  type ReviewScope,
+} from '@/core/fit/review';
 import { isPlainKey, useKeyDown } from '@/ui/use-key-down';
 import { useCharacter } from '../character/character-context';
 
@@ -40,17 +46,23 @@ const startAt = (roles: readonly string[], at: number): RunState => ({ roles, at
 export function useRunThrough(): { readonly run: RunThrough | null; readonly start: (scope: ReviewScope) => boolean } {
   const { character, definition, fit, act } = useCharacter();
   const [state, setState] = useState<RunState | null>(null);
-  const start = useCallback((scope: ReviewScope) => {
-    const roles = rolesToReview(definition, fit.state, scope);
-    setState(roles.length > 0 ? startAt(roles, 0) : null);
-    return roles.length > 0;
-  }, [definition, fit]);
+  const start = useCallback(
+    (scope: ReviewScope) => {
+      const roles = rolesToReview(definition, fit.state, scope);
+      setState(roles.length > 0 ? startAt(roles, 0) : null);
+      return roles.length > 0;
+    },
+    [definition, fit],
+  );
   const run = useMemo<RunThrough | null>(() => {
     if (!state) return null;
     const { roles, at, highlighted, path } = state;
     const role = roles[at];
     const below = path[path.length - 1] ?? null;
-    const candidates = below === null ? candidatesFor(role, fit.state, character.match) : candidatesBelow(below, character.rig, character.match);
+    const candidates =
+      below === null
+        ? candidatesFor(role, fit.state, character.match)
+        : candidatesBelow(below, character.rig, character.match);
     const goTo = (next: number) => setState(next >= roles.length ? null : startAt(roles, Math.max(0, next)));
     const take = (bone: number) => {
       const held = fit.state.assignments[role];
@@ -60,11 +72,21 @@ export function useRunThrough(): { readonly run: RunThrough | null; readonly sta
     };
     const chosen = candidates[highlighted];
     return {
-      role, at, count: roles.length, candidates, highlighted, below,
+      role,
+      at,
+      count: roles.length,
+      candidates,
+      highlighted,
+      below,
       highlight: (index) => setState({ ...state, highlighted: Math.max(0, Math.min(candidates.length - 1, index)) }),
-      accept: () => { if (chosen) take(chosen.boneIndex); },
+      accept: () => {
+        if (chosen) take(chosen.boneIndex);
+      },
       take,
-      descend: () => { if (chosen && character.rig.bones.some((bone) => bone.parent === chosen.boneIndex)) setState({ ...state, path: [...path, chosen.boneIndex], highlighted: 0 }); },
+      descend: () => {
+        if (chosen && character.rig.bones.some((bone) => bone.parent === chosen.boneIndex))
+          setState({ ...state, path: [...path, chosen.boneIndex], highlighted: 0 });
+      },
       ascend: () => setState({ ...state, path: path.slice(0, -1), highlighted: 0 }),
       leaveVacant: () => {
         if (!fit.state.leftVacant.includes(role)) act({ kind: 'leave-vacant', role });
@@ -82,10 +104,20 @@ export function useRunThrough(): { readonly run: RunThrough | null; readonly sta
 export function useRunKeys(run: RunThrough | null, findBone: () => void): void {
   useKeyDown((event) => {
     if (!run || !isPlainKey(event)) return;
-    const action = ({
-      Enter: run.accept, ArrowDown: () => run.highlight(run.highlighted + 1), ArrowUp: () => run.highlight(run.highlighted - 1),
-      ArrowRight: run.descend, ArrowLeft: run.ascend, Backspace: run.back, Escape: run.end, v: run.leaveVacant, s: run.skip, '/': findBone,
-    } as Readonly<Record<string, () => void>>)[event.key];
+    const action = (
+      {
+        Enter: run.accept,
+        ArrowDown: () => run.highlight(run.highlighted + 1),
+        ArrowUp: () => run.highlight(run.highlighted - 1),
+        ArrowRight: run.descend,
+        ArrowLeft: run.ascend,
+        Backspace: run.back,
+        Escape: run.end,
+        v: run.leaveVacant,
+        s: run.skip,
+        '/': findBone,
+      } as Readonly<Record<string, () => void>>
+    )[event.key];
     if (!action) return;
     event.preventDefault();
     event.stopPropagation();

@@ -14,14 +14,32 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
   const [fields, setFields] = useState(NO_PROVENANCE);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [isBusy, setBusy] = useState(false);
-  const given = Object.fromEntries(Object.entries(fields).map(([field, value]) => [field, value.trim()]).filter(([, value]) => value !== ''));
+  const given = Object.fromEntries(
+    Object.entries(fields)
+      .map(([field, value]) => [field, value.trim()])
+      .filter(([, value]) => value !== ''),
+  );
   const send = async () => {
     setBusy(true);
-    const response = await fetch('/api/provenance', { method: 'POST', headers: { 'content-type': 'application/json' }, body: JSON.stringify({ characterIds: ids, provenance: given }) }).catch(() => null);
-    const answer = (await response?.json().catch(() => null)) as { error?: Problem; refused?: { message: string }[] } | null;
+    const response = await fetch('/api/provenance', {
+      method: 'POST',
+      headers: { 'content-type': 'application/json' },
+      body: JSON.stringify({ characterIds: ids, provenance: given }),
+    }).catch(() => null);
+    const answer = (await response?.json().catch(() => null)) as {
+      error?: Problem;
+      refused?: { message: string }[];
+    } | null;
     setBusy(false);
     if (!response?.ok || (answer?.refused?.length ?? 0) > 0) {
-      setProblem(answer?.error ?? { code: 'not-all', message: `${answer?.refused?.length ?? 'Some'} characters were not changed: ${answer?.refused?.[0]?.message ?? 'the server did not answer.'}`, place: 'source and licence', remedy: 'Try again.' });
+      setProblem(
+        answer?.error ?? {
+          code: 'not-all',
+          message: `${answer?.refused?.length ?? 'Some'} characters were not changed: ${answer?.refused?.[0]?.message ?? 'the server did not answer.'}`,
+          place: 'source and licence',
+          remedy: 'Try again.',
+        },
+      );
       return;
     }
     setFields(NO_PROVENANCE);
@@ -37,20 +55,43 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
     router.refresh();
   };
   return (
-    <form className="mb-4 rounded-box border border-primary bg-base-100 px-3 py-2" aria-label="For the chosen characters" onSubmit={(event) => { event.preventDefault(); void send(); }}>
+    <form
+      className="mb-4 rounded-box border border-primary bg-base-100 px-3 py-2"
+      aria-label="For the chosen characters"
+      onSubmit={(event) => {
+        event.preventDefault();
+        void send();
+      }}
+    >
       <div className="flex flex-wrap items-end gap-3">
         <p className="w-28 font-semibold">{ids.length} chosen</p>
         {PROVENANCE_FIELDS.map(([field, label]) => (
           <label key={field} className="min-w-36 flex-1 text-[13px]">
             <span className="quiet">{label}</span>
-            <input className="input input-sm w-full" maxLength={500} placeholder="Unchanged" value={fields[field]} onChange={(event) => setFields({ ...fields, [field]: event.target.value })} />
+            <input
+              className="input w-full input-sm"
+              maxLength={500}
+              placeholder="Unchanged"
+              value={fields[field]}
+              onChange={(event) => setFields({ ...fields, [field]: event.target.value })}
+            />
           </label>
         ))}
-        <button type="submit" className="btn btn-primary btn-sm" disabled={isBusy || Object.keys(given).length === 0}>{isBusy ? 'Setting …' : 'Set for all'}</button>
-        <button type="button" className="btn btn-sm" disabled={isBusy} onClick={() => void archive()}>Archive</button>
-        <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>Choose none</button>
+        <button type="submit" className="btn btn-primary btn-sm" disabled={isBusy || Object.keys(given).length === 0}>
+          {isBusy ? 'Setting …' : 'Set for all'}
+        </button>
+        <button type="button" className="btn btn-sm" disabled={isBusy} onClick={() => void archive()}>
+          Archive
+        </button>
+        <button type="button" className="btn btn-ghost btn-sm" onClick={onDone}>
+          Choose none
+        </button>
       </div>
-      {problem && <div className="mt-2"><ProblemNote problem={problem} onClose={() => setProblem(null)} /></div>}
+      {problem && (
+        <div className="mt-2">
+          <ProblemNote problem={problem} onClose={() => setProblem(null)} />
+        </div>
+      )}
     </form>
   );
 }

@@ -27,44 +27,77 @@ interface RosterPageProps {
 export function RosterPage({ roster, text, isInArchive, leftPacks }: RosterPageProps) {
   useListening('roster');
   const { uploads, joins, add, cancel, dismiss, join, dismissJoin } = useUploads();
-  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({ onDrop: (files) => add(files), noClick: true, noKeyboard: true });
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: (files) => add(files),
+    noClick: true,
+    noKeyboard: true,
+  });
   const [chosen, setChosen] = useState<ReadonlySet<string>>(new Set());
   const { rows, total, archived } = roster;
   const router = useRouter();
-  const go = (address: { text?: string; page?: number; isInArchive?: boolean }) => router.replace(addressOf({ text, isInArchive, ...address }));
+  const go = (address: { text?: string; page?: number; isInArchive?: boolean }) =>
+    router.replace(addressOf({ text, isInArchive, ...address }));
   const { tabIndex: _tabIndex, ...rootProps } = getRootProps();
   return (
     <div {...rootProps} className="flex min-h-full flex-col">
       <input {...getInputProps()} aria-label="Files to add" />
       <header className="flex h-12 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
-        <Link href="/" className="text-lg font-semibold text-primary">yarvo</Link>
-        <h1 className="font-semibold">{isInArchive ? 'Archive' : 'Roster'} <span className="quiet font-normal">{total.toLocaleString('en')} {total === 1 ? 'character' : 'characters'}</span></h1>
+        <Link href="/" className="text-lg font-semibold text-primary">
+          yarvo
+        </Link>
+        <h1 className="font-semibold">
+          {isInArchive ? 'Archive' : 'Roster'}{' '}
+          <span className="quiet font-normal">
+            {total.toLocaleString('en')} {total === 1 ? 'character' : 'characters'}
+          </span>
+        </h1>
         <div className="ml-auto flex items-center gap-3">
           {(archived > 0 || leftPacks.length > 0 || isInArchive) && (
-            <button className="btn btn-ghost btn-sm font-normal" aria-pressed={isInArchive} onClick={() => { setChosen(new Set()); router.push(addressOf({ isInArchive: !isInArchive })); }}>
-              <Archive aria-hidden className="size-4" />{isInArchive ? 'Back to the roster' : `Archive (${archived})`}
+            <button
+              className="btn btn-ghost font-normal btn-sm"
+              aria-pressed={isInArchive}
+              onClick={() => {
+                setChosen(new Set());
+                router.push(addressOf({ isInArchive: !isInArchive }));
+              }}
+            >
+              <Archive aria-hidden className="size-4" />
+              {isInArchive ? 'Back to the roster' : `Archive (${archived})`}
             </button>
           )}
           {!isInArchive && <FindCharacter text={text} onFind={(wanted) => go({ text: wanted })} />}
-          <button className="btn btn-primary btn-sm" onClick={open}><FileUp aria-hidden className="size-4" />Add files</button>
+          <button className="btn btn-primary btn-sm" onClick={open}>
+            <FileUp aria-hidden className="size-4" />
+            Add files
+          </button>
           <Who />
         </div>
       </header>
       <main className="mx-auto w-full max-w-6xl flex-1 p-5">
         <UploadList uploads={uploads} onCancel={cancel} onDismiss={dismiss} />
         <JoinList joins={joins} onJoin={join} onDismiss={dismissJoin} />
-        {isInArchive ? <ArchiveList rows={rows} leftPacks={leftPacks} /> : (
+        {isInArchive ? (
+          <ArchiveList rows={rows} leftPacks={leftPacks} />
+        ) : (
           <>
             {chosen.size > 0 && <BulkBar ids={[...chosen]} onDone={() => setChosen(new Set())} />}
-            {total === 0 && text === '' ? <EmptyRoster onPick={open} /> : <RosterTable rows={rows} chosen={chosen} onChoose={setChosen} />}
-            {total === 0 && text !== '' && <p className="quiet p-6 text-center">No character matches &ldquo;{text}&rdquo;.</p>}
+            {total === 0 && text === '' ? (
+              <EmptyRoster onPick={open} />
+            ) : (
+              <RosterTable rows={rows} chosen={chosen} onChoose={setChosen} />
+            )}
+            {total === 0 && text !== '' && (
+              <p className="quiet p-6 text-center">No character matches &ldquo;{text}&rdquo;.</p>
+            )}
           </>
         )}
         <Pages roster={roster} onGo={(page) => go({ page })} />
       </main>
       {isDragActive && (
         <div className="pointer-events-none fixed inset-0 z-40 grid place-items-center bg-base-200/85">
-          <p className="rounded-box border-2 border-dashed border-primary bg-base-100 px-10 py-8 text-lg">Drop to add the files</p>
+          <p className="rounded-box border-2 border-dashed border-primary bg-base-100 px-10 py-8 text-lg">
+            Drop to add the files
+          </p>
         </div>
       )}
     </div>
@@ -72,8 +105,20 @@ export function RosterPage({ roster, text, isInArchive, leftPacks }: RosterPageP
 }
 
 /** The address of a part of the roster. */
-function addressOf({ text = '', page = 1, isInArchive = false }: { text?: string; page?: number; isInArchive?: boolean }): string {
-  const query = new URLSearchParams({ ...(text && { text }), ...(page > 1 && { page: String(page) }), ...(isInArchive && { archive: 'yes' }) }).toString();
+function addressOf({
+  text = '',
+  page = 1,
+  isInArchive = false,
+}: {
+  text?: string;
+  page?: number;
+  isInArchive?: boolean;
+}): string {
+  const query = new URLSearchParams({
+    ...(text && { text }),
+    ...(page > 1 && { page: String(page) }),
+    ...(isInArchive && { archive: 'yes' }),
+  }).toString();
   return query ? `/?${query}` : '/';
 }
 
@@ -88,18 +133,40 @@ function FindCharacter({ text, onFind }: { text: string; onFind: (text: string) 
     clearTimeout(timer.current);
     timer.current = setTimeout(() => onFind(next.trim()), FIND_AFTER_MS);
   };
-  return <input type="search" aria-label="Find a character" placeholder="Find by name or state" className="input input-sm w-56" maxLength={200} value={typed} onChange={(event) => type(event.target.value)} />;
+  return (
+    <input
+      type="search"
+      aria-label="Find a character"
+      placeholder="Find by name or state"
+      className="input w-56 input-sm"
+      maxLength={200}
+      value={typed}
+      onChange={(event) => type(event.target.value)}
+    />
+  );
 }
 
 /** Which rows these are, and the way to the others; nothing where all are shown. */
-function Pages({ roster: { page, size, total, rows }, onGo }: { roster: RosterPageData; onGo: (page: number) => void }) {
+function Pages({
+  roster: { page, size, total, rows },
+  onGo,
+}: {
+  roster: RosterPageData;
+  onGo: (page: number) => void;
+}) {
   if (total <= size) return null;
   const from = (page - 1) * size;
   return (
     <nav aria-label="Pages" className="mt-3 flex items-center justify-end gap-3 text-[13px]">
-      <span className="quiet tabular-nums">{rows.length === 0 ? 'None here' : `${from + 1} to ${from + rows.length} of ${total.toLocaleString('en')}`}</span>
-      <button className="btn btn-sm" disabled={page <= 1} onClick={() => onGo(page - 1)}>Previous</button>
-      <button className="btn btn-sm" disabled={from + rows.length >= total} onClick={() => onGo(page + 1)}>Next</button>
+      <span className="quiet tabular-nums">
+        {rows.length === 0 ? 'None here' : `${from + 1} to ${from + rows.length} of ${total.toLocaleString('en')}`}
+      </span>
+      <button className="btn btn-sm" disabled={page <= 1} onClick={() => onGo(page - 1)}>
+        Previous
+      </button>
+      <button className="btn btn-sm" disabled={from + rows.length >= total} onClick={() => onGo(page + 1)}>
+        Next
+      </button>
     </nav>
   );
 }
@@ -108,8 +175,13 @@ function EmptyRoster({ onPick }: { onPick: () => void }) {
   return (
     <div className="mx-auto mt-16 max-w-md text-center">
       <h2 className="text-lg font-semibold">No characters yet</h2>
-      <p className="quiet mt-2">Drop glTF, VRM, FBX, COLLADA or BVH files, zips or whole folders anywhere on this page. Each is read, matched onto the studio&rsquo;s definition and listed here with what needs a look.</p>
-      <button className="btn btn-primary btn-sm mt-4" onClick={onPick}>Add files</button>
+      <p className="quiet mt-2">
+        Drop glTF, VRM, FBX, COLLADA or BVH files, zips or whole folders anywhere on this page. Each is read, matched
+        onto the studio&rsquo;s definition and listed here with what needs a look.
+      </p>
+      <button className="btn mt-4 btn-primary btn-sm" onClick={onPick}>
+        Add files
+      </button>
     </div>
   );
 }
@@ -133,27 +205,64 @@ function RosterTable({ rows, chosen, onChoose }: RosterTableProps) {
     <table className="w-full border-separate border-spacing-0 rounded-box border border-base-300 bg-base-100">
       <thead>
         <tr className="text-left text-[13px]">
-          <th scope="col" className="w-8 border-b border-base-300 pl-3"><input type="checkbox" className="checkbox checkbox-xs align-middle" aria-label="Choose all" checked={areAll} onChange={() => onChoose(areAll ? new Set() : new Set(rows.map((row) => row.id)))} /></th>
-          {HEADINGS.map((heading, at) => <th key={at} scope="col" className={`quiet border-b border-base-300 px-3 py-2 font-medium ${at >= 3 && at <= 5 ? 'text-right' : ''}`}>{heading || <span className="sr-only">Portrait</span>}</th>)}
+          <th scope="col" className="w-8 border-b border-base-300 pl-3">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-xs align-middle"
+              aria-label="Choose all"
+              checked={areAll}
+              onChange={() => onChoose(areAll ? new Set() : new Set(rows.map((row) => row.id)))}
+            />
+          </th>
+          {HEADINGS.map((heading, at) => (
+            <th
+              key={at}
+              scope="col"
+              className={`quiet border-b border-base-300 px-3 py-2 font-medium ${at >= 3 && at <= 5 ? 'text-right' : ''}`}
+            >
+              {heading || <span className="sr-only">Portrait</span>}
+            </th>
+          ))}
         </tr>
       </thead>
       <tbody>
         {rows.map((row) => (
           <tr key={row.id} className="group hover:bg-base-200">
-            <td className="border-b border-base-300 pl-3 group-last:border-0"><input type="checkbox" className="checkbox checkbox-xs align-middle" aria-label={`Choose ${row.name}`} checked={chosen.has(row.id)} onChange={() => toggle(row.id)} /></td>
+            <td className="border-b border-base-300 pl-3 group-last:border-0">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-xs align-middle"
+                aria-label={`Choose ${row.name}`}
+                checked={chosen.has(row.id)}
+                onChange={() => toggle(row.id)}
+              />
+            </td>
             <td className="w-16 border-b border-base-300 py-1 pl-2 group-last:border-0">
               {/* Computed by our own core from numbers alone. */}
-              <span className="portrait block h-14 w-11" aria-hidden dangerouslySetInnerHTML={{ __html: row.portrait }} />
+              <span
+                className="portrait block h-14 w-11"
+                aria-hidden
+                dangerouslySetInnerHTML={{ __html: row.portrait }}
+              />
             </td>
             <td className="border-b border-base-300 px-3 group-last:border-0">
-              <Link className="font-semibold hover:text-primary hover:underline" href={`/characters/${row.id}/match`}>{row.name}</Link>
+              <Link className="font-semibold hover:text-primary hover:underline" href={`/characters/${row.id}/match`}>
+                {row.name}
+              </Link>
               <div className="quiet font-mono text-xs">{row.fileName}</div>
             </td>
-            <td className="border-b border-base-300 px-3 group-last:border-0"><StateMark row={row} /></td>
+            <td className="border-b border-base-300 px-3 group-last:border-0">
+              <StateMark row={row} />
+            </td>
             <Count value={row.doubts} tone="text-warning" word="doubt" />
             <Count value={row.blockers} tone="text-error" word="blocker" />
             <td className="border-b border-base-300 px-3 text-right tabular-nums group-last:border-0">{row.bones}</td>
-            <td className="quiet border-b border-base-300 px-3 text-[13px] group-last:border-0"><time dateTime={row.updatedAt} suppressHydrationWarning>{momentText(row.updatedAt)}</time> by {row.updatedBy}</td>
+            <td className="quiet border-b border-base-300 px-3 text-[13px] group-last:border-0">
+              <time dateTime={row.updatedAt} suppressHydrationWarning>
+                {momentText(row.updatedAt)}
+              </time>{' '}
+              by {row.updatedBy}
+            </td>
           </tr>
         ))}
       </tbody>
@@ -164,19 +273,45 @@ function RosterTable({ rows, chosen, onChoose }: RosterTableProps) {
 function Count({ value, tone, word }: { value: number; tone: string; word: string }) {
   return (
     <td className="border-b border-base-300 px-3 text-right tabular-nums group-last:border-0">
-      <span className={value > 0 ? `font-semibold ${tone}` : 'quiet'} aria-label={`${value} ${word}${value === 1 ? '' : 's'}`}>{value === 0 ? '–' : value}</span>
+      <span
+        className={value > 0 ? `font-semibold ${tone}` : 'quiet'}
+        aria-label={`${value} ${word}${value === 1 ? '' : 's'}`}
+      >
+        {value === 0 ? '–' : value}
+      </span>
     </td>
   );
 }
 
-const STATE_SHAPES: Record<RosterRow['state'], string> = { new: '○', 'in work': '◐', 'needs a look': '?', ready: '●', 'handed off': '▸', reopened: '↺' };
+const STATE_SHAPES: Record<RosterRow['state'], string> = {
+  new: '○',
+  'in work': '◐',
+  'needs a look': '?',
+  ready: '●',
+  'handed off': '▸',
+  reopened: '↺',
+};
 
 function StateMark({ row }: { row: RosterRow }) {
-  const tone = row.state === 'needs a look' ? 'text-warning' : row.state === 'ready' || row.state === 'handed off' ? 'text-success' : '';
+  const tone =
+    row.state === 'needs a look'
+      ? 'text-warning'
+      : row.state === 'ready' || row.state === 'handed off'
+        ? 'text-success'
+        : '';
   return (
     <span className={`whitespace-nowrap ${tone}`}>
-      <span aria-hidden className="mr-1.5 inline-block w-3 text-center font-semibold">{STATE_SHAPES[row.state]}</span>
-      {capitalised(row.state)}{row.kind === 'mesh' ? <span className="text-warning"> · no skeleton</span> : !row.isHumanoid && <span className="text-warning"> · not a humanoid</span>}{row.kind === 'motion' && <span className="quiet"> · motion</span>}{row.kind === 'skeleton' && <span className="quiet"> · no mesh</span>}
+      <span aria-hidden className="mr-1.5 inline-block w-3 text-center font-semibold">
+        {STATE_SHAPES[row.state]}
+      </span>
+      {capitalised(row.state)}
+      {row.kind === 'mesh' ? (
+        <span className="text-warning"> · no skeleton</span>
+      ) : (
+        !row.isHumanoid && <span className="text-warning"> · not a humanoid</span>
+      )}
+      {row.kind === 'motion' && <span className="quiet"> · motion</span>}
+      {row.kind === 'skeleton' && <span className="quiet"> · no mesh</span>}
     </span>
   );
 }

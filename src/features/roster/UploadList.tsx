@@ -18,15 +18,32 @@ export function UploadList({ uploads, onCancel, onDismiss }: UploadListProps) {
       {uploads.map((upload) => (
         <li key={upload.id}>
           {upload.status === 'failed' ? (
-            <ProblemNote problem={{ ...upload.problem, message: `${upload.name}: ${upload.problem.message}` }} onClose={() => onDismiss(upload.id)} />
+            <ProblemNote
+              problem={{ ...upload.problem, message: `${upload.name}: ${upload.problem.message}` }}
+              onClose={() => onDismiss(upload.id)}
+            />
           ) : (
             <div className="flex items-center gap-3 rounded-box border border-base-300 bg-base-100 px-3 py-1.5">
-              {upload.status === 'done' ? <Check aria-hidden className="size-4 text-success" /> : <LoaderCircle aria-hidden className="size-4 animate-spin text-primary" />}
+              {upload.status === 'done' ? (
+                <Check aria-hidden className="size-4 text-success" />
+              ) : (
+                <LoaderCircle aria-hidden className="size-4 animate-spin text-primary" />
+              )}
               <span className="min-w-0 flex-1 truncate font-mono text-[13px]">{upload.name}</span>
               <Status upload={upload} />
-              {upload.status === 'done'
-                ? <button className="btn btn-ghost btn-xs" onClick={() => onDismiss(upload.id)}>Close</button>
-                : <button className="btn btn-ghost btn-xs" disabled={upload.status === 'cancelling'} onClick={() => void onCancel(upload.id, upload.name)}>Cancel</button>}
+              {upload.status === 'done' ? (
+                <button className="btn btn-ghost btn-xs" onClick={() => onDismiss(upload.id)}>
+                  Close
+                </button>
+              ) : (
+                <button
+                  className="btn btn-ghost btn-xs"
+                  disabled={upload.status === 'cancelling'}
+                  onClick={() => void onCancel(upload.id, upload.name)}
+                >
+                  Cancel
+                </button>
+              )}
             </div>
           )}
         </li>
@@ -40,7 +57,14 @@ function Status({ upload }: { upload: Upload }) {
     case 'waiting':
       return <span className="quiet">Waiting</span>;
     case 'sending':
-      return <progress className="progress progress-primary w-32" aria-label={`Sending ${upload.name}`} value={Math.round(upload.share * 100)} max={100} />;
+      return (
+        <progress
+          className="progress w-32 progress-primary"
+          aria-label={`Sending ${upload.name}`}
+          value={Math.round(upload.share * 100)}
+          max={100}
+        />
+      );
     case 'reading':
       return <span className="quiet">Reading and matching</span>;
     case 'cancelling':
@@ -49,7 +73,9 @@ function Status({ upload }: { upload: Upload }) {
       return (
         <span className="flex gap-3">
           {upload.isLate && <span className="text-warning">Added before it was cancelled</span>}
-          {upload.characters.map((character) => <Kept key={character.id} character={character} isOnly={upload.characters.length === 1} />)}
+          {upload.characters.map((character) => (
+            <Kept key={character.id} character={character} isOnly={upload.characters.length === 1} />
+          ))}
         </span>
       );
     case 'failed':
@@ -64,8 +90,18 @@ function Kept({ character, isOnly }: { character: Added; isOnly: boolean }) {
   return (
     <span className="whitespace-nowrap">
       {isAlreadyThere && <span className="quiet">Already added, nothing new made: </span>}
-      {sameAs && <span className="text-warning">Same file as <Link className="link" href={`/characters/${sameAs.id}/match`}>{sameAs.name}</Link>, added minutes ago; </span>}
-      <Link className="link link-primary" href={`/characters/${id}/match`}>{isOnly ? 'Open' : name}</Link>
+      {sameAs && (
+        <span className="text-warning">
+          Same file as{' '}
+          <Link className="link" href={`/characters/${sameAs.id}/match`}>
+            {sameAs.name}
+          </Link>
+          , added minutes ago;{' '}
+        </span>
+      )}
+      <Link className="link link-primary" href={`/characters/${id}/match`}>
+        {isOnly ? 'Open' : name}
+      </Link>
     </span>
   );
 }

@@ -2,22 +2,30 @@ import { describe, expect, it } from 'vitest';
 import { groupFiles, pathOf } from './group-files';
 
 const file = (path: string): File => Object.assign(new File([], path.split('/').pop() ?? path), { path });
-const grouped = (...paths: string[]) => groupFiles(paths.map(file)).map(({ name, files }) => [name, ...files.map((entry) => entry.path)]);
+const grouped = (...paths: string[]) =>
+  groupFiles(paths.map(file)).map(({ name, files }) => [name, ...files.map((entry) => entry.path)]);
 
 describe('files of one drop', () => {
   it('each model goes with the textures of its own folder', () => {
-    expect(grouped('market/crab/crab.fbx', 'market/crab/tex/shell.png', 'market/gull/gull.gltf', 'market/gull/gull.bin')).toEqual([
+    expect(
+      grouped('market/crab/crab.fbx', 'market/crab/tex/shell.png', 'market/gull/gull.gltf', 'market/gull/gull.bin'),
+    ).toEqual([
       ['market/crab/crab.fbx', 'market/crab/crab.fbx', 'market/crab/tex/shell.png'],
       ['market/gull/gull.gltf', 'market/gull/gull.gltf', 'market/gull/gull.bin'],
     ]);
   });
 
   it('textures from elsewhere go with every model that has none of its own', () => {
-    expect(grouped('source/crab.fbx', 'textures/shell.png')).toEqual([['source/crab.fbx', 'source/crab.fbx', 'textures/shell.png']]);
+    expect(grouped('source/crab.fbx', 'textures/shell.png')).toEqual([
+      ['source/crab.fbx', 'source/crab.fbx', 'textures/shell.png'],
+    ]);
   });
 
   it('what is neither goes alone, so that its refusal names it', () => {
-    expect(grouped('crab.glb', 'notes.txt')).toEqual([['crab.glb', 'crab.glb'], ['notes.txt', 'notes.txt']]);
+    expect(grouped('crab.glb', 'notes.txt')).toEqual([
+      ['crab.glb', 'crab.glb'],
+      ['notes.txt', 'notes.txt'],
+    ]);
     expect(grouped('shell.png')).toEqual([['shell.png', 'shell.png']]);
     expect(grouped('pack.zip', 'crab.vrm').map(([name]) => name)).toEqual(['crab.vrm', 'pack.zip']);
   });

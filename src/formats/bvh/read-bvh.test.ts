@@ -35,14 +35,20 @@ Frame Time: 0.5
 describe('readBvh', () => {
   const draft = readBvh(ODD, 'm.bvh');
   it('reads several roots, blanks in names, end sites as tips, joints without channels', () => {
-    expect(draft.nodes.map((node) => [node.name, node.parent, ...node.rest.translation])).toEqual([['left boat', -1, 1, 0, 0], ['stiff', 0, 0, 2, 0], ['stiff end', 1, 0, 1, 0], ['right boat', -1, -1, 0, 0]]);
+    expect(draft.nodes.map((node) => [node.name, node.parent, ...node.rest.translation])).toEqual([
+      ['left boat', -1, 1, 0, 0],
+      ['stiff', 0, 0, 2, 0],
+      ['stiff end', 1, 0, 1, 0],
+      ['right boat', -1, -1, 0, 0],
+    ]);
     expect(draft.clips[0].tracks.some((track) => track.node === 1)).toBe(false);
     expect(draft.facts.clipRates).toEqual([{ framesPerSecond: 2, startSeconds: 0 }]);
     expect(draft.facts).toMatchObject({ unitMetres: null, up: null });
   });
 
   it('turns in the order of the channels, and keeps the offset on axes without a position', () => {
-    const track = (node: number, path: string) => draft.clips[0].tracks.find((candidate) => candidate.node === node && candidate.path === path);
+    const track = (node: number, path: string) =>
+      draft.clips[0].tracks.find((candidate) => candidate.node === node && candidate.path === path);
     expect([...(track(0, 'translation')?.values ?? [])]).toEqual([1, 5, 0, 1, 7, 0]);
     // X first, then Z in the frame that X left: (1,0,0) goes to y by Z, and on to z by X.
     const q = [...(track(0, 'rotation')?.values.subarray(4, 8) ?? [])] as unknown as Quat;

@@ -39,7 +39,12 @@ export function readBvh(text: string, place: string): SceneDraft {
   return {
     ...draft,
     clips: motion.tracks.length > 0 ? [{ name: 'motion', tracks: motion.tracks }] : [],
-    facts: facts(remarks, motion.tracks.length > 0 ? [{ framesPerSecond: motion.frameSeconds > 0 ? 1 / motion.frameSeconds : 0, startSeconds: 0 }] : []),
+    facts: facts(
+      remarks,
+      motion.tracks.length > 0
+        ? [{ framesPerSecond: motion.frameSeconds > 0 ? 1 / motion.frameSeconds : 0, startSeconds: 0 }]
+        : [],
+    ),
   };
 }
 
@@ -69,7 +74,12 @@ function readJoint(words: WordReader, nodes: DraftNode[], channels: Channel[], p
         words.line();
         words.expect('{');
         words.expect('OFFSET');
-        nodes.push({ name: `${name} end`, parent: node, rest: { ...NO_TRANSFORM, translation: [words.number(), words.number(), words.number()] }, kind: 'joint' });
+        nodes.push({
+          name: `${name} end`,
+          parent: node,
+          rest: { ...NO_TRANSFORM, translation: [words.number(), words.number(), words.number()] },
+          kind: 'joint',
+        });
         words.expect('}');
         break;
       }
@@ -84,7 +94,11 @@ function readJoint(words: WordReader, nodes: DraftNode[], channels: Channel[], p
 function channelOf(words: WordReader, node: number): Channel {
   const word = words.next();
   const parts = /^([XYZ])(position|rotation)$/i.exec(word);
-  if (!parts) throw words.error('unknown-channel', `"${word.slice(0, 30)}" is not a channel; positions and rotations about X, Y and Z are read.`);
+  if (!parts)
+    throw words.error(
+      'unknown-channel',
+      `"${word.slice(0, 30)}" is not a channel; positions and rotations about X, Y and Z are read.`,
+    );
   return { node, axis: parts[1].toUpperCase() as Letter, kind: parts[2].toLowerCase() as Channel['kind'] };
 }
 
@@ -96,7 +110,11 @@ function readMotion(words: WordReader, nodes: readonly DraftNode[], channels: re
   words.expect('Time:');
   const frameSeconds = words.number();
   if (!(frameSeconds >= 0)) throw words.error('bad-number', `A frame time of ${frameSeconds} s.`);
-  if (frames * channels.length > LIMITS.numbers) throw words.error('too-many', `${frames} frames of ${channels.length} channels are more than ${LIMITS.numbers} numbers.`);
+  if (frames * channels.length > LIMITS.numbers)
+    throw words.error(
+      'too-many',
+      `${frames} frames of ${channels.length} channels are more than ${LIMITS.numbers} numbers.`,
+    );
   const recorder = new TrackRecorder(frames, (frame) => frame * frameSeconds);
   const moved = [...new Set(channels.map((channel) => channel.node))];
   for (let frame = 0; frame < frames; frame++) {
@@ -117,7 +135,11 @@ function readMotion(words: WordReader, nodes: readonly DraftNode[], channels: re
       }
     }
     for (const node of moved) {
-      recorder.record(node, frame, { translation: (places.get(node) ?? nodes[node].rest.translation) as Vec3, rotation: normalise(turns.get(node) ?? [0, 0, 0, 1]), scale: [1, 1, 1] });
+      recorder.record(node, frame, {
+        translation: (places.get(node) ?? nodes[node].rest.translation) as Vec3,
+        rotation: normalise(turns.get(node) ?? [0, 0, 0, 1]),
+        scale: [1, 1, 1],
+      });
     }
   }
   return { tracks: frames > 0 ? recorder.tracks() : [], frameSeconds };
@@ -126,12 +148,20 @@ function readMotion(words: WordReader, nodes: readonly DraftNode[], channels: re
 class WordReader {
   private at = 0;
 
-  constructor(private readonly text: string, private readonly place: string) {}
+  constructor(
+    private readonly text: string,
+    private readonly place: string,
+  ) {}
 
   error(code: string, message: string): YarvoError {
     let line = 1;
     for (let at = this.text.indexOf('\n'); at >= 0 && at < this.at; at = this.text.indexOf('\n', at + 1)) line++;
-    return new YarvoError({ code, message, place: `${this.place}, line ${line}`, remedy: 'Export the motion again; this part of it is damaged.' });
+    return new YarvoError({
+      code,
+      message,
+      place: `${this.place}, line ${line}`,
+      remedy: 'Export the motion again; this part of it is damaged.',
+    });
   }
 
   private skip(): void {
@@ -166,7 +196,11 @@ class WordReader {
 
   expect(wanted: string): void {
     const word = this.peek();
-    if (word?.toUpperCase() !== wanted.toUpperCase()) throw this.error(word === null ? 'truncated' : 'bad-text', `"${wanted}" is expected${word === null ? ', but the file ends.' : `, not "${word.slice(0, 30)}".`}`);
+    if (word?.toUpperCase() !== wanted.toUpperCase())
+      throw this.error(
+        word === null ? 'truncated' : 'bad-text',
+        `"${wanted}" is expected${word === null ? ', but the file ends.' : `, not "${word.slice(0, 30)}".`}`,
+      );
     this.next();
   }
 
@@ -179,7 +213,8 @@ class WordReader {
 
   count(most: number): number {
     const value = this.number();
-    if (!Number.isInteger(value) || value < 0 || value > most) throw this.error('bad-number', `${value} is not a count up to ${most}.`);
+    if (!Number.isInteger(value) || value < 0 || value > most)
+      throw this.error('bad-number', `${value} is not a count up to ${most}.`);
     return value;
   }
 }

@@ -28,7 +28,10 @@ export function readClips(root: Xml, nodes: readonly ColladaNode[], place: strin
   const animations = descendants(root, 'animation');
   const still: string[] = [];
   const channelsOf = new Map(animations.map((animation) => [animation, readChannels(animation, nodes, place, still)]));
-  if (still.length > 0) remarks.push(`The motion of ${still[0]}${still.length > 1 ? ` and ${still.length - 1} more` : ''} names keys that the file does not hold; it is left out.`);
+  if (still.length > 0)
+    remarks.push(
+      `The motion of ${still[0]}${still.length > 1 ? ` and ${still.length - 1} more` : ''} names keys that the file does not hold; it is left out.`,
+    );
   const clips: ColladaClip[] = [];
   for (const clip of descendants(root, 'animation_clip')) {
     const members = children(clip, 'instance_animation').flatMap((instance) => {
@@ -37,11 +40,18 @@ export function readClips(root: Xml, nodes: readonly ColladaNode[], place: strin
       return target ? [target, ...descendants(target, 'animation')] : [];
     });
     const range = [Number(clip.getAttribute('start') ?? NaN), Number(clip.getAttribute('end') ?? NaN)] as const;
-    const made = makeClip(attribute(clip, 'name') || attribute(clip, 'id') || `clip ${clips.length}`, members.flatMap((member) => channelsOf.get(member) ?? []), range);
+    const made = makeClip(
+      attribute(clip, 'name') || attribute(clip, 'id') || `clip ${clips.length}`,
+      members.flatMap((member) => channelsOf.get(member) ?? []),
+      range,
+    );
     if (made) clips.push(made);
   }
   if (clips.length > 0) return clips;
-  const all = makeClip(attribute(animations[0] ?? root, 'name') || 'motion', [...channelsOf.values()].flat(), [NaN, NaN]);
+  const all = makeClip(attribute(animations[0] ?? root, 'name') || 'motion', [...channelsOf.values()].flat(), [
+    NaN,
+    NaN,
+  ]);
   return all ? [all] : [];
 }
 
@@ -66,7 +76,9 @@ function readChannels(animation: Xml, nodes: readonly ColladaNode[], place: stri
     if (!time || !values || time.count === 0) return [];
     const times = Array.from({ length: Math.min(time.count, values.count) }, (_, key) => elementOf(time, key, 1)[0]);
     const { at, size } = rangeOf(node.steps[step], target[3], target[4]);
-    return [{ node, step, at, size: Math.min(size, values.stride), times, values, modes: find('INTERPOLATION')?.names ?? [] }];
+    return [
+      { node, step, at, size: Math.min(size, values.stride), times, values, modes: find('INTERPOLATION')?.names ?? [] },
+    ];
   });
 }
 
@@ -82,7 +94,11 @@ function rangeOf(step: Step, member: string | undefined, indices: string): { at:
 }
 
 /** Whole stacks are sampled at every time that one of their channels has a key. */
-function makeClip(name: string, channels: readonly Channel[], [from, to]: readonly [number, number]): ColladaClip | null {
+function makeClip(
+  name: string,
+  channels: readonly Channel[],
+  [from, to]: readonly [number, number],
+): ColladaClip | null {
   if (channels.length === 0) return null;
   const keyed = [...new Set(channels.flatMap((channel) => channel.times))].sort((a, b) => a - b);
   const inRange = keyed.filter((time) => !(time < from - 1e-6) && !(time > to + 1e-6));
@@ -99,7 +115,12 @@ function makeClip(name: string, channels: readonly Channel[], [from, to]: readon
     });
   }
   const span = times[times.length - 1] - start;
-  return { name, tracks: recorder.tracks(), framesPerSecond: span > 0 ? (times.length - 1) / span : 0, startSeconds: start };
+  return {
+    name,
+    tracks: recorder.tracks(),
+    framesPerSecond: span > 0 ? (times.length - 1) / span : 0,
+    startSeconds: start,
+  };
 }
 
 /** Values at a time; steps hold, everything else is linear between its keys, which exporters bake densely. */

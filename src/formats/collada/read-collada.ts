@@ -18,23 +18,43 @@ import { attribute, child, children, descendants, parseXml, path, placeOf, text,
  */
 export function readCollada(bytes: Uint8Array, place: string, companions: Companions): SceneDraft {
   const root = parseXml(decodeXml(bytes), place);
-  if (root.localName !== 'COLLADA') throw new YarvoError({ code: 'not-collada', message: `The file's root is <${root.localName}>, not <COLLADA>.`, place, remedy: 'Export as COLLADA 1.4 or glTF 2.0.' });
+  if (root.localName !== 'COLLADA')
+    throw new YarvoError({
+      code: 'not-collada',
+      message: `The file's root is <${root.localName}>, not <COLLADA>.`,
+      place,
+      remedy: 'Export as COLLADA 1.4 or glTF 2.0.',
+    });
   const byId = indexById(root);
   const sceneId = attribute(path(root, 'scene', 'instance_visual_scene') ?? root, 'url').replace(/^#/, '');
   const scene = byId.get(sceneId) ?? descendants(root, 'visual_scene')[0];
-  if (!scene) throw new YarvoError({ code: 'no-scene', message: 'The file holds no scene.', place, remedy: 'Export it again with the skeleton and the mesh selected.' });
+  if (!scene)
+    throw new YarvoError({
+      code: 'no-scene',
+      message: 'The file holds no scene.',
+      place,
+      remedy: 'Export it again with the skeleton and the mesh selected.',
+    });
   const tree = readNodes(scene, byId, place);
   const shelf = new TextureShelf(companions);
   const { materials, indexOf } = readMaterials(root, byId, shelf);
   const meshes = tree.nodes.flatMap((node) => readMeshes(node, tree, byId, indexOf, place));
   const remarks = [...tree.remarks];
   const clips = readClips(root, tree.nodes, place, remarks);
-  return { facts: readFacts(root, tree, remarks, clips, shelf), nodes: tree.drafts, meshes, materials, textures: shelf.textures, clips };
+  return {
+    facts: readFacts(root, tree, remarks, clips, shelf),
+    nodes: tree.drafts,
+    meshes,
+    materials,
+    textures: shelf.textures,
+    clips,
+  };
 }
 
 /** UTF-16 by its mark; everything else as UTF-8. */
 function decodeXml(bytes: Uint8Array): string {
-  const mark = bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : 'utf-8';
+  const mark =
+    bytes[0] === 0xff && bytes[1] === 0xfe ? 'utf-16le' : bytes[0] === 0xfe && bytes[1] === 0xff ? 'utf-16be' : 'utf-8';
   return new TextDecoder(mark).decode(bytes);
 }
 
@@ -49,12 +69,23 @@ function indexById(root: Xml): Map<string, Xml> {
   return byId;
 }
 
-function readMeshes(node: ColladaNode, tree: ColladaTree, byId: ReadonlyMap<string, Xml>, materialIndex: ReadonlyMap<string, number>, place: string): DraftMesh[] {
+function readMeshes(
+  node: ColladaNode,
+  tree: ColladaTree,
+  byId: ReadonlyMap<string, Xml>,
+  materialIndex: ReadonlyMap<string, number>,
+  place: string,
+): DraftMesh[] {
   const meshes: DraftMesh[] = [];
   const url = (element: Xml, name = 'url') => byId.get(attribute(element, name).replace(/^#/, ''));
   for (const instance of children(node.element)) {
     if (instance.localName !== 'instance_geometry' && instance.localName !== 'instance_controller') continue;
-    const symbols = new Map(descendants(instance, 'instance_material').map((entry) => [attribute(entry, 'symbol'), attribute(entry, 'target').replace(/^#/, '')]));
+    const symbols = new Map(
+      descendants(instance, 'instance_material').map((entry) => [
+        attribute(entry, 'symbol'),
+        attribute(entry, 'target').replace(/^#/, ''),
+      ]),
+    );
     const materialOf = (symbol: string) => materialIndex.get(symbols.get(symbol) ?? symbol) ?? -1;
     let target = url(instance);
     let skinElement: Xml | undefined;
@@ -69,19 +100,55 @@ function readMeshes(node: ColladaNode, tree: ColladaTree, byId: ReadonlyMap<stri
     if (!target || !mesh) continue;
     const base = readPositions(mesh, IDENTITY, place);
     const pointCount = base.length / 3;
-    const skeletons = children(instance, 'skeleton').flatMap((entry) => tree.nodes.filter((candidate) => candidate.id === text(entry).replace(/^#/, '')));
-    const bound = skinElement ? readSkin(skinElement, pointCount, tree.nodes, skeletons, tree.drafts.map((draft) => draft.parent), place) : null;
+    const skeletons = children(instance, 'skeleton').flatMap((entry) =>
+      tree.nodes.filter((candidate) => candidate.id === text(entry).replace(/^#/, '')),
+    );
+    const bound = skinElement
+      ? readSkin(
+          skinElement,
+          pointCount,
+          tree.nodes,
+          skeletons,
+          tree.drafts.map((draft) => draft.parent),
+          place,
+        )
+      : null;
     const matrix = bound?.bindShape ?? IDENTITY;
-    const data: PointData = { positions: bound ? readPositions(mesh, matrix, place) : base, joints: null, weights: null, perVertex: 4, morphs: [], ...bound?.influences };
-    if (!data.positions.every(Number.isFinite)) throw new YarvoError({ code: 'bad-number', message: 'A point of the mesh is not a finite number.', place: placeOf(mesh, place), remedy: 'Export the mesh again.' });
-    meshes.push({ name: attribute(target, 'name') || attribute(target, 'id'), node: node.index, parts: readParts(mesh, data, matrix, materialOf, place), skin: bound?.skin ?? null, morphNames: [] });
+    const data: PointData = {
+      positions: bound ? readPositions(mesh, matrix, place) : base,
+      joints: null,
+      weights: null,
+      perVertex: 4,
+      morphs: [],
+      ...bound?.influences,
+    };
+    if (!data.positions.every(Number.isFinite))
+      throw new YarvoError({
+        code: 'bad-number',
+        message: 'A point of the mesh is not a finite number.',
+        place: placeOf(mesh, place),
+        remedy: 'Export the mesh again.',
+      });
+    meshes.push({
+      name: attribute(target, 'name') || attribute(target, 'id'),
+      node: node.index,
+      parts: readParts(mesh, data, matrix, materialOf, place),
+      skin: bound?.skin ?? null,
+      morphNames: [],
+    });
   }
   return meshes;
 }
 
 const UPS: Record<string, SourceFacts['up']> = { X_UP: '+X', Y_UP: '+Y', Z_UP: '+Z' };
 
-function readFacts(root: Xml, tree: ColladaTree, remarks: readonly string[], clips: readonly { framesPerSecond: number; startSeconds: number }[], shelf: TextureShelf): SourceFacts {
+function readFacts(
+  root: Xml,
+  tree: ColladaTree,
+  remarks: readonly string[],
+  clips: readonly { framesPerSecond: number; startSeconds: number }[],
+  shelf: TextureShelf,
+): SourceFacts {
   const asset = child(root, 'asset');
   const contributor = child(asset, 'contributor');
   const meter = Number(child(asset, 'unit')?.getAttribute('meter') ?? NaN);
@@ -92,7 +159,12 @@ function readFacts(root: Xml, tree: ColladaTree, remarks: readonly string[], cli
     generator: said(contributor, 'authoring_tool'),
     unitMetres: meter > 0 && Number.isFinite(meter) ? meter : null,
     up: UPS[text(child(asset, 'up_axis'))] ?? null,
-    provenance: { source: said(asset, 'title'), author: said(contributor, 'author'), licence: '', attribution: said(contributor, 'copyright') },
+    provenance: {
+      source: said(asset, 'title'),
+      author: said(contributor, 'author'),
+      licence: '',
+      attribution: said(contributor, 'copyright'),
+    },
     textures: shelf.listFacts(),
     clipRates: clips.map(({ framesPerSecond, startSeconds }) => ({ framesPerSecond, startSeconds })),
     remarks: remarks.map((remark) => remark.slice(0, 500)).slice(0, 50),

@@ -25,11 +25,19 @@ export function readSources(element: Xml, place: string): ReadonlyMap<string, So
     const nameArray = child(source, 'Name_array') ?? child(source, 'IDREF_array');
     const values = numbers(child(source, 'float_array') ?? child(source, 'int_array'));
     const names = nameArray ? text(nameArray).split(/\s+/).filter(Boolean) : [];
-    const [stride, offset] = [Number(accessor?.getAttribute('stride') ?? 1) || 1, Number(accessor?.getAttribute('offset') ?? 0) || 0];
+    const [stride, offset] = [
+      Number(accessor?.getAttribute('stride') ?? 1) || 1,
+      Number(accessor?.getAttribute('offset') ?? 0) || 0,
+    ];
     const length = Math.max(values.length, names.length);
     const count = Number(accessor?.getAttribute('count') ?? Math.floor(length / stride));
     if (!(count >= 0 && count <= MAX_ELEMENTS && stride > 0 && offset >= 0) || offset + count * stride > length) {
-      throw new YarvoError({ code: 'bad-length', message: `A source promises ${count} elements of ${stride}, but holds ${length} values.`, place: placeOf(source, place), remedy: 'Export the file again; this part of it is damaged.' });
+      throw new YarvoError({
+        code: 'bad-length',
+        message: `A source promises ${count} elements of ${stride}, but holds ${length} values.`,
+        place: placeOf(source, place),
+        remedy: 'Export the file again; this part of it is damaged.',
+      });
     }
     sources.set(attribute(source, 'id'), { values, names, stride, offset, count });
   }
@@ -45,12 +53,28 @@ export interface Input {
 }
 
 /** The inputs of an element. A VERTEX input stands for the POSITION, NORMAL ... of its <vertices>. @throws {YarvoError} */
-export function readInputs(element: Xml, sources: ReadonlyMap<string, Source>, vertices: Xml | undefined, place: string): Input[] {
+export function readInputs(
+  element: Xml,
+  sources: ReadonlyMap<string, Source>,
+  vertices: Xml | undefined,
+  place: string,
+): Input[] {
   return children(element, 'input').flatMap((input): Input[] => {
-    const [semantic, offset, set] = [attribute(input, 'semantic'), Number(attribute(input, 'offset')) || 0, Number(attribute(input, 'set')) || 0];
-    if (semantic === 'VERTEX' && vertices) return readInputs(vertices, sources, undefined, place).map((inner) => ({ ...inner, offset }));
+    const [semantic, offset, set] = [
+      attribute(input, 'semantic'),
+      Number(attribute(input, 'offset')) || 0,
+      Number(attribute(input, 'set')) || 0,
+    ];
+    if (semantic === 'VERTEX' && vertices)
+      return readInputs(vertices, sources, undefined, place).map((inner) => ({ ...inner, offset }));
     const source = sources.get(attribute(input, 'source').replace(/^#/, ''));
-    if (!source) throw new YarvoError({ code: 'missing-source', message: `The input ${semantic} names a source that is not there.`, place: placeOf(input, place), remedy: 'Export the file again; this part of it is damaged.' });
+    if (!source)
+      throw new YarvoError({
+        code: 'missing-source',
+        message: `The input ${semantic} names a source that is not there.`,
+        place: placeOf(input, place),
+        remedy: 'Export the file again; this part of it is damaged.',
+      });
     return [{ semantic, offset, set, source }];
   });
 }

@@ -6,15 +6,36 @@ export type Xml = XmlElement;
 /** @throws {YarvoError} for text that is not well-formed, or that declares entities. */
 export function parseXml(text: string, place: string): Xml {
   // Entities could multiply a small file into a huge one or point outside; no exporter writes them.
-  if (/<!(DOCTYPE|ENTITY)/i.test(text)) throw new YarvoError({ code: 'xml-entities', message: 'The file declares a document type or entities, which are not read.', place, remedy: 'Remove the DOCTYPE line and drop the file again.' });
+  if (/<!(DOCTYPE|ENTITY)/i.test(text))
+    throw new YarvoError({
+      code: 'xml-entities',
+      message: 'The file declares a document type or entities, which are not read.',
+      place,
+      remedy: 'Remove the DOCTYPE line and drop the file again.',
+    });
   let root: Xml | null = null;
   try {
-    root = new DOMParser({ onError: (level, message) => { if (level !== 'warning') throw new Error(message); } }).parseFromString(text, 'text/xml').documentElement;
+    root = new DOMParser({
+      onError: (level, message) => {
+        if (level !== 'warning') throw new Error(message);
+      },
+    }).parseFromString(text, 'text/xml').documentElement;
   } catch (error) {
     const line = error instanceof ParseError ? error.locator?.lineNumber : undefined;
-    throw new YarvoError({ code: 'bad-xml', message: `The XML cannot be read: ${(error as Error).message.split('\n')[0].slice(0, 200)}.`, place: line ? `${place}, line ${line}` : place, remedy: 'Export the file again; this part of it is damaged.' });
+    throw new YarvoError({
+      code: 'bad-xml',
+      message: `The XML cannot be read: ${(error as Error).message.split('\n')[0].slice(0, 200)}.`,
+      place: line ? `${place}, line ${line}` : place,
+      remedy: 'Export the file again; this part of it is damaged.',
+    });
   }
-  if (!root) throw new YarvoError({ code: 'bad-xml', message: 'The file holds no XML element.', place, remedy: 'Export the file again.' });
+  if (!root)
+    throw new YarvoError({
+      code: 'bad-xml',
+      message: 'The file holds no XML element.',
+      place,
+      remedy: 'Export the file again.',
+    });
   return root;
 }
 
@@ -52,7 +73,7 @@ export const attribute = (element: Xml, name: string): string => element.getAttr
 export function numbers(element: Xml | null | undefined): Float64Array {
   const content = element?.textContent ?? '';
   const values: number[] = [];
-  for (let at = 0; at < content.length; ) {
+  for (let at = 0; at < content.length;) {
     while (at < content.length && content.charCodeAt(at) <= 32) at++;
     const start = at;
     while (at < content.length && content.charCodeAt(at) > 32) at++;

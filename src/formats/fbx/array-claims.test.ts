@@ -15,7 +15,10 @@ function findArray(encoding: 0 | 1): number {
     if (!'di'.includes(String.fromCharCode(CRANE[at])) || view.getUint32(at + 5, true) !== encoding) continue;
     const [count, length] = [view.getUint32(at + 1, true), view.getUint32(at + 9, true)];
     const size = CRANE[at] === 0x64 ? 8 : 4;
-    const isArray = encoding === 0 ? length === count * size && count > 2 : CRANE[at + HEADER_BYTES] === 0x78 && count > 2 && at + HEADER_BYTES + length < CRANE.length;
+    const isArray =
+      encoding === 0
+        ? length === count * size && count > 2
+        : CRANE[at + HEADER_BYTES] === 0x78 && count > 2 && at + HEADER_BYTES + length < CRANE.length;
     if (isArray) return at;
   }
   return -1;
@@ -35,13 +38,20 @@ describe('an array that claims more than its bytes can hold', () => {
     if (at < 0) return expect(encoding, 'the file has arrays of one kind at least').not.toBe(findArray(0) < 0 ? 1 : 0);
     const before = process.memoryUsage().arrayBuffers;
     const refusal = refusalOf(() => readBinaryFbx(withCount(at, 134_217_728), 'crane.fbx'));
-    expect(refusal).toMatchObject({ code: 'bad-length', message: expect.stringMatching(/claims 134217728 numbers, more than its \d+ bytes can hold/) as string, place: expect.stringMatching(/^crane\.fbx, byte \d+$/) as string });
+    expect(refusal).toMatchObject({
+      code: 'bad-length',
+      message: expect.stringMatching(/claims 134217728 numbers, more than its \d+ bytes can hold/) as string,
+      place: expect.stringMatching(/^crane\.fbx, byte \d+$/) as string,
+    });
     expect(process.memoryUsage().arrayBuffers - before).toBeLessThan(64 * 1024 * 1024);
   });
 
   it('counts against the memory of the worker, whatever it claims', () => {
     startByteBudget(100);
-    expect(refusalOf(() => readBinaryFbx(CRANE, 'crane.fbx'))).toMatchObject({ code: 'too-much-memory', message: expect.stringContaining('for its arrays') as string });
+    expect(refusalOf(() => readBinaryFbx(CRANE, 'crane.fbx'))).toMatchObject({
+      code: 'too-much-memory',
+      message: expect.stringContaining('for its arrays') as string,
+    });
     startByteBudget(64 * 1024 * 1024);
     expect(readBinaryFbx(CRANE, 'crane.fbx').roots.length).toBeGreaterThan(3);
   });

@@ -34,7 +34,9 @@ export interface FbxClip extends DraftClip {
 /** All takes of the file, sampled at its rate; a take without keys is left out. @throws {YarvoError} */
 export function readClips(objects: FbxObjects, skeleton: FbxSkeleton): FbxClip[] {
   const rate = framesPerSecond(objects);
-  return objects.all.filter((object) => object.kind === 'AnimationStack').flatMap((stack) => readTake(objects, skeleton, stack, rate) ?? []);
+  return objects.all
+    .filter((object) => object.kind === 'AnimationStack')
+    .flatMap((stack) => readTake(objects, skeleton, stack, rate) ?? []);
 }
 
 function readTake(objects: FbxObjects, skeleton: FbxSkeleton, stack: FbxObject, rate: number): FbxClip | null {
@@ -55,16 +57,28 @@ function readTake(objects: FbxObjects, skeleton: FbxSkeleton, stack: FbxObject, 
   if (animated.size === 0) return null;
   const { start, stop, keyFactor } = rangeOf(stack, animated);
   const frameCount = Math.round((stop - start) * rate) + 1;
-  if (!(frameCount <= MAX_FRAMES)) throw fbxError('too-long', `The take "${stack.name}" has ${frameCount} frames.`, stack.node.place, `Cut it to under ${MAX_FRAMES} frames.`);
+  if (!(frameCount <= MAX_FRAMES))
+    throw fbxError(
+      'too-long',
+      `The take "${stack.name}" has ${frameCount} frames.`,
+      stack.node.place,
+      `Cut it to under ${MAX_FRAMES} frames.`,
+    );
   const times = sampleTimes(animated, { start, stop, keyFactor, rate, frameCount });
   const recorder = new TrackRecorder(times.length, (sample) => times[sample] - start);
   for (let frame = 0; frame < times.length; frame++) {
     const seconds = times[frame];
-    const locals = skeleton.localsWith((model) => animate(animated.get(model), skeleton.stackOf(model), seconds * keyFactor), animated);
+    const locals = skeleton.localsWith(
+      (model) => animate(animated.get(model), skeleton.stackOf(model), seconds * keyFactor),
+      animated,
+    );
     for (const [node, local] of locals) recorder.record(node, frame, local);
   }
   const remarks = layers.length > 1 ? [`The take "${stack.name}" has ${layers.length} layers; they are added up.`] : [];
-  if (keyFactor !== 1) remarks.push(`The keys of the take "${stack.name}" were written ${keyFactor} times too late, as one converter does; they are read within the take's own range.`);
+  if (keyFactor !== 1)
+    remarks.push(
+      `The keys of the take "${stack.name}" were written ${keyFactor} times too late, as one converter does; they are read within the take's own range.`,
+    );
   return { name: stack.name, tracks: recorder.tracks(), framesPerSecond: rate, startSeconds: start, remarks };
 }
 
@@ -79,14 +93,25 @@ function readCurveNode(objects: FbxObjects, curveNode: FbxObject, isAdded: boole
   return { curves, defaults, isAdded };
 }
 
-function animate(channels: ReadonlyMap<Channel, readonly Animation[]> | undefined, rest: Record<Channel, Vec3>, seconds: number): Animated {
+function animate(
+  channels: ReadonlyMap<Channel, readonly Animation[]> | undefined,
+  rest: Record<Channel, Vec3>,
+  seconds: number,
+): Animated {
   const out: Partial<Record<Channel, Vec3>> = {};
   for (const [channel, layers] of channels ?? []) {
     let value = [...rest[channel]];
     for (const layer of layers) {
-      const own = layer.curves.map((curve, axis) => curve?.at(seconds) ?? (Number.isFinite(layer.defaults[axis]) ? layer.defaults[axis] : rest[channel][axis]));
+      const own = layer.curves.map(
+        (curve, axis) =>
+          curve?.at(seconds) ?? (Number.isFinite(layer.defaults[axis]) ? layer.defaults[axis] : rest[channel][axis]),
+      );
       if (!layer.isAdded) value = own;
-      else value = channel === 'scaling' ? value.map((base, axis) => base * own[axis]) : value.map((base, axis) => base + (layer.curves[axis] ? own[axis] : 0));
+      else
+        value =
+          channel === 'scaling'
+            ? value.map((base, axis) => base * own[axis])
+            : value.map((base, axis) => base + (layer.curves[axis] ? own[axis] : 0));
     }
     out[channel] = value as unknown as Vec3;
   }
@@ -97,14 +122,25 @@ function animate(channels: ReadonlyMap<Channel, readonly Animation[]> | undefine
 const SAME_TIME_SECONDS = 1e-4;
 
 /** The take's frames, and the keys that lie between them: neither the rate nor a key is lost. */
-function sampleTimes(animated: ReadonlyMap<FbxObject, ReadonlyMap<Channel, readonly Animation[]>>, take: { start: number; stop: number; keyFactor: number; rate: number; frameCount: number }): number[] {
-  const times = Array.from({ length: take.frameCount }, (_, frame) => Math.min(take.stop, take.start + frame / take.rate));
-  const lists = new Set([...animated.values()].flatMap((channels) => [...channels.values()].flat().flatMap(({ curves }) => curves.flatMap((curve) => (curve ? [curve.times] : [])))));
+function sampleTimes(
+  animated: ReadonlyMap<FbxObject, ReadonlyMap<Channel, readonly Animation[]>>,
+  take: { start: number; stop: number; keyFactor: number; rate: number; frameCount: number },
+): number[] {
+  const times = Array.from({ length: take.frameCount }, (_, frame) =>
+    Math.min(take.stop, take.start + frame / take.rate),
+  );
+  const lists = new Set(
+    [...animated.values()].flatMap((channels) =>
+      [...channels.values()].flat().flatMap(({ curves }) => curves.flatMap((curve) => (curve ? [curve.times] : []))),
+    ),
+  );
   const keys = new Set<number>();
   for (const list of lists) for (const time of list) keys.add(time / take.keyFactor);
   if (keys.size > MAX_FRAMES) return times;
   for (const key of keys) if (key > take.start && key < take.stop) times.push(key);
-  return times.sort((a, b) => a - b).filter((time, at, sorted) => at === 0 || time - sorted[at - 1] > SAME_TIME_SECONDS);
+  return times
+    .sort((a, b) => a - b)
+    .filter((time, at, sorted) => at === 0 || time - sorted[at - 1] > SAME_TIME_SECONDS);
 }
 
 /** A widely used converter writes key times in thousandths under a header in seconds. */
@@ -114,7 +150,10 @@ const LATE_KEYS = 1000;
  * The take's own range, or the span of its keys where it states none; `keyFactor` says how many times later than the
  * range the keys were written.
  */
-function rangeOf(stack: FbxObject, animated: ReadonlyMap<FbxObject, ReadonlyMap<Channel, readonly Animation[]>>): { start: number; stop: number; keyFactor: number } {
+function rangeOf(
+  stack: FbxObject,
+  animated: ReadonlyMap<FbxObject, ReadonlyMap<Channel, readonly Animation[]>>,
+): { start: number; stop: number; keyFactor: number } {
   let [first, last] = [Infinity, -Infinity];
   for (const channels of animated.values()) {
     for (const { curves } of [...channels.values()].flat()) {
@@ -125,7 +164,10 @@ function rangeOf(stack: FbxObject, animated: ReadonlyMap<FbxObject, ReadonlyMap<
       }
     }
   }
-  const [start, stop] = [stack.properties.number('LocalStart', 0) / TICKS_PER_SECOND, stack.properties.number('LocalStop', 0) / TICKS_PER_SECOND];
+  const [start, stop] = [
+    stack.properties.number('LocalStart', 0) / TICKS_PER_SECOND,
+    stack.properties.number('LocalStop', 0) / TICKS_PER_SECOND,
+  ];
   if (!(stop > start)) return { start: first, stop: last, keyFactor: 1 };
   const isLate = Math.abs(last / stop / LATE_KEYS - 1) < 0.005 && first <= start * LATE_KEYS + 1;
   return { start, stop, keyFactor: isLate ? LATE_KEYS : 1 };

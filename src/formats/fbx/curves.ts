@@ -43,10 +43,17 @@ function readSegments(object: FbxObject, count: number): Segment[] {
   const segments: Segment[] = [];
   for (let set = 0; set < flags.length && segments.length < count; set++) {
     const weights = packedWeights(Number(data[set * 4 + 2] ?? 0));
-    const segment = { flags: Number(flags[set]), rightSlope: Number(data[set * 4] ?? 0), nextLeftSlope: Number(data[set * 4 + 1] ?? 0), ...weights };
-    for (let repeat = Math.max(1, Number(repeats[set] ?? 1)); repeat > 0 && segments.length < count; repeat--) segments.push(segment);
+    const segment = {
+      flags: Number(flags[set]),
+      rightSlope: Number(data[set * 4] ?? 0),
+      nextLeftSlope: Number(data[set * 4 + 1] ?? 0),
+      ...weights,
+    };
+    for (let repeat = Math.max(1, Number(repeats[set] ?? 1)); repeat > 0 && segments.length < count; repeat--)
+      segments.push(segment);
   }
-  while (segments.length < count) segments.push({ flags: LINEAR, rightSlope: 0, nextLeftSlope: 0, rightWeight: 1 / 3, nextLeftWeight: 1 / 3 });
+  while (segments.length < count)
+    segments.push({ flags: LINEAR, rightSlope: 0, nextLeftSlope: 0, rightWeight: 1 / 3, nextLeftWeight: 1 / 3 });
   return segments;
 }
 
@@ -56,7 +63,12 @@ function packedWeights(value: number): Pick<Segment, 'rightWeight' | 'nextLeftWe
   return { rightWeight: (bits & 0xffff) / WEIGHT_UNIT, nextLeftWeight: (bits >>> 16) / WEIGHT_UNIT };
 }
 
-function evaluate(times: readonly number[], values: readonly number[], segments: readonly Segment[], seconds: number): number {
+function evaluate(
+  times: readonly number[],
+  values: readonly number[],
+  segments: readonly Segment[],
+  seconds: number,
+): number {
   const last = times.length - 1;
   if (seconds <= times[0]) return values[0];
   if (seconds >= times[last]) return values[last];
@@ -80,7 +92,13 @@ function cubic(from: number, to: number, span: number, t: number, segment: Segme
   const right = segment.flags & RIGHT_WEIGHTED ? segment.rightWeight : 1 / 3;
   const left = segment.flags & NEXT_LEFT_WEIGHTED ? segment.nextLeftWeight : 1 / 3;
   const parameter = right === 1 / 3 && left === 1 / 3 ? t : solveTime(right, 1 - left, t);
-  return bezier(from, from + segment.rightSlope * span * right, to - segment.nextLeftSlope * span * left, to, parameter);
+  return bezier(
+    from,
+    from + segment.rightSlope * span * right,
+    to - segment.nextLeftSlope * span * left,
+    to,
+    parameter,
+  );
 }
 
 function bezier(a: number, b: number, c: number, d: number, u: number): number {

@@ -7,9 +7,11 @@ import { childNamed, fbxError, numbersOf, textOf, type FbxArray, type FbxNode } 
 /** Control points of a geometry with `matrix` applied, [pointCount x 3]. @throws {YarvoError} */
 export function readPoints(node: FbxNode, matrix: Mat4): Float64Array {
   const raw = numbersOf(childNamed(node, 'Vertices'));
-  if (raw.length % 3 !== 0) throw fbxError('bad-geometry', `${raw.length} coordinates do not make whole points.`, node.place);
+  if (raw.length % 3 !== 0)
+    throw fbxError('bad-geometry', `${raw.length} coordinates do not make whole points.`, node.place);
   const points = new Float64Array(raw.length);
-  for (let at = 0; at < raw.length; at += 3) points.set(transformPoint(matrix, [raw[at], raw[at + 1], raw[at + 2]]), at);
+  for (let at = 0; at < raw.length; at += 3)
+    points.set(transformPoint(matrix, [raw[at], raw[at + 1], raw[at + 2]]), at);
   return points;
 }
 
@@ -19,7 +21,12 @@ class Layer {
   private readonly values: FbxArray;
   private readonly index: FbxArray | null;
 
-  constructor(private readonly node: FbxNode, valueName: string, indexName: string, private readonly size: number) {
+  constructor(
+    private readonly node: FbxNode,
+    valueName: string,
+    indexName: string,
+    private readonly size: number,
+  ) {
     this.mapping = textOf(childNamed(node, 'MappingInformationType')?.values[0]);
     this.values = numbersOf(childNamed(node, valueName));
     const isIndexed = textOf(childNamed(node, 'ReferenceInformationType')?.values[0]) !== 'Direct';
@@ -36,12 +43,22 @@ class Layer {
 
   private slot(corner: number, point: number, polygon: number): number {
     switch (this.mapping) {
-      case 'ByPolygonVertex': return corner;
+      case 'ByPolygonVertex':
+        return corner;
       case 'ByVertice':
-      case 'ByVertex': return point;
-      case 'ByPolygon': return polygon;
-      case 'AllSame': return 0;
-      default: throw fbxError('unknown-mapping', `A layer is mapped "${this.mapping}", which is not read.`, this.node.place, 'Export normals and texture coordinates per polygon vertex.');
+      case 'ByVertex':
+        return point;
+      case 'ByPolygon':
+        return polygon;
+      case 'AllSame':
+        return 0;
+      default:
+        throw fbxError(
+          'unknown-mapping',
+          `A layer is mapped "${this.mapping}", which is not read.`,
+          this.node.place,
+          'Export normals and texture coordinates per polygon vertex.',
+        );
     }
   }
 }
@@ -70,7 +87,8 @@ export function readParts(node: FbxNode, data: PointData, matrix: Mat4, material
   for (let at = 0; at < corners.length; at++) {
     const isLast = corners[at] < 0;
     const point = isLast ? -corners[at] - 1 : corners[at];
-    if (point >= pointCount) throw fbxError('bad-index', `A polygon names point ${point} of ${pointCount}.`, node.place);
+    if (point >= pointCount)
+      throw fbxError('bad-index', `A polygon names point ${point} of ${pointCount}.`, node.place);
     const normal = normals?.at(at, point, polygonIndex) as Vec3 | null | undefined;
     const uv = uvs?.at(at, point, polygonIndex);
     polygon.push({

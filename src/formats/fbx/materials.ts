@@ -21,8 +21,14 @@ export function readMaterial(objects: FbxObjects, object: FbxObject, shelf: Text
   const colourTexture = slot(COLOUR_SLOTS, 'colour');
   const diffuse = properties.vector('DiffuseColor', properties.vector('Diffuse', [0.8, 0.8, 0.8]));
   const factor = properties.number('DiffuseFactor', 1);
-  const opacity = properties.number('Opacity', 1 - properties.number('TransparencyFactor', 0) * Math.max(...properties.vector('TransparentColor', [0, 0, 0] as Vec3)));
-  const colour = colourTexture >= 0 ? [1, 1, 1] : diffuse.map((value) => linear(Math.min(1, Math.max(0, value * factor))));
+  const opacity = properties.number(
+    'Opacity',
+    1 -
+      properties.number('TransparencyFactor', 0) *
+        Math.max(...properties.vector('TransparentColor', [0, 0, 0] as Vec3)),
+  );
+  const colour =
+    colourTexture >= 0 ? [1, 1, 1] : diffuse.map((value) => linear(Math.min(1, Math.max(0, value * factor))));
   return {
     name: object.name,
     colour: [colour[0], colour[1], colour[2], Math.min(1, Math.max(0, opacity))],
@@ -38,7 +44,11 @@ function placeTexture(objects: FbxObjects, texture: FbxObject, shelf: TextureShe
   const video = objects.childrenOf(texture, 'Video')[0]?.object;
   const content = video && childNamed(video.node, 'Content');
   const embedded = content ? contentBytes(content.values) : null;
-  const named = [texture, video].flatMap((object) => (object ? ['RelativeFilename', 'FileName', 'Filename'].map((name) => textOf(childNamed(object.node, name)?.values[0])) : []));
+  const named = [texture, video].flatMap((object) =>
+    object
+      ? ['RelativeFilename', 'FileName', 'Filename'].map((name) => textOf(childNamed(object.node, name)?.values[0]))
+      : [],
+  );
   const name = named.find(Boolean) ?? texture.name;
   return shelf.place(name, embedded, purpose);
 }

@@ -31,14 +31,27 @@ export interface FbxObjects {
 /** Objects and the connections between them. @throws {YarvoError} when the file has no objects. */
 export function readObjects(file: FbxFile, place: string): FbxObjects {
   const section = file.roots.find((node) => node.name === 'Objects');
-  if (!section) throw fbxError('no-objects', 'The file holds no objects.', place, 'Export it again with the skeleton and the mesh selected.');
+  if (!section)
+    throw fbxError(
+      'no-objects',
+      'The file holds no objects.',
+      place,
+      'Export it again with the skeleton and the mesh selected.',
+    );
   const templates = readTemplates(file);
   const all: FbxObject[] = [];
   const byId = new Map<string, FbxObject>();
   for (const node of section.children) {
     const id = idOf(node.values[0]);
     if (!id || byId.has(id)) continue;
-    const object: FbxObject = { id, kind: node.name, name: plainName(textOf(node.values[1])), type: textOf(node.values[2]), node, properties: new Properties(node, templates.get(node.name) ?? null) };
+    const object: FbxObject = {
+      id,
+      kind: node.name,
+      name: plainName(textOf(node.values[1])),
+      type: textOf(node.values[2]),
+      node,
+      properties: new Properties(node, templates.get(node.name) ?? null),
+    };
     all.push(object);
     byId.set(id, object);
   }
@@ -54,7 +67,12 @@ export function readObjects(file: FbxFile, place: string): FbxObjects {
     const links = map.get(object.id) ?? [];
     return kind ? links.filter((link) => link.object.kind === kind) : links;
   };
-  return { all, childrenOf: pick(below), parentsOf: pick(above), settings: new Properties(file.roots.find((node) => node.name === 'GlobalSettings')) };
+  return {
+    all,
+    childrenOf: pick(below),
+    parentsOf: pick(above),
+    settings: new Properties(file.roots.find((node) => node.name === 'GlobalSettings')),
+  };
 }
 
 function push(map: Map<string, FbxLink[]>, key: string, link: FbxLink): void {
@@ -75,7 +93,8 @@ function readTemplates(file: FbxFile): Map<string, Properties> {
   for (const type of file.roots.find((node) => node.name === 'Definitions')?.children ?? []) {
     const template = type.name === 'ObjectType' ? childNamed(type, 'PropertyTemplate') : undefined;
     // A class of models ("FbxNode") shares its record name with cameras and lights, whose templates say other things.
-    if (template && !(type.values[0] === 'NodeAttribute')) templates.set(textOf(type.values[0]), new Properties(template));
+    if (template && !(type.values[0] === 'NodeAttribute'))
+      templates.set(textOf(type.values[0]), new Properties(template));
   }
   return templates;
 }

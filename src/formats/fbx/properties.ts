@@ -5,7 +5,10 @@ import { childNamed, textOf, type FbxNode, type FbxValue } from './fbx-tree';
 export class Properties {
   private readonly own: ReadonlyMap<string, readonly FbxValue[]>;
 
-  constructor(node: FbxNode | undefined, private readonly template: Properties | null = null) {
+  constructor(
+    node: FbxNode | undefined,
+    private readonly template: Properties | null = null,
+  ) {
     const own = new Map<string, readonly FbxValue[]>();
     for (const entry of childNamed(node, 'Properties70')?.children ?? []) {
       if (entry.name === 'P') own.set(textOf(entry.values[0]), entry.values.slice(4));

@@ -9,7 +9,13 @@ export function readAsciiFbx(text: string, file: string): FbxFile {
   const roots = reader.list(0, true);
   const header = roots.find((node) => node.name === 'FBXHeaderExtension');
   const version = Number(header?.children.find((node) => node.name === 'FBXVersion')?.values[0] ?? NaN);
-  if (roots.length === 0 || !Number.isFinite(version)) throw fbxError('not-fbx', 'This text states no FBX version.', `${file}, line 1`, 'Export as FBX 7.4 or glTF 2.0 and drop that file.');
+  if (roots.length === 0 || !Number.isFinite(version))
+    throw fbxError(
+      'not-fbx',
+      'This text states no FBX version.',
+      `${file}, line 1`,
+      'Export as FBX 7.4 or glTF 2.0 and drop that file.',
+    );
   return { version, encoding: 'ASCII', roots };
 }
 
@@ -21,7 +27,10 @@ class AsciiReader {
   private line = 1;
   private count = 0;
 
-  constructor(private readonly text: string, private readonly file: string) {}
+  constructor(
+    private readonly text: string,
+    private readonly file: string,
+  ) {}
 
   private get place(): string {
     return `${this.file}, line ${this.line}`;
@@ -44,12 +53,19 @@ class AsciiReader {
   }
 
   list(depth: number, isTop: boolean): FbxNode[] {
-    if (depth > FBX_LIMITS.depth) throw fbxError('too-deep', `Records are nested more than ${FBX_LIMITS.depth} deep.`, this.place);
+    if (depth > FBX_LIMITS.depth)
+      throw fbxError('too-deep', `Records are nested more than ${FBX_LIMITS.depth} deep.`, this.place);
     const nodes: FbxNode[] = [];
     for (;;) {
       this.skip();
       if (this.at >= this.text.length) {
-        if (!isTop) throw fbxError('truncated', 'The file ends inside a record.', this.place, 'Copy or export the file again; it was cut off.');
+        if (!isTop)
+          throw fbxError(
+            'truncated',
+            'The file ends inside a record.',
+            this.place,
+            'Copy or export the file again; it was cut off.',
+          );
         return nodes;
       }
       if (this.text[this.at] === '}') {
@@ -62,12 +78,14 @@ class AsciiReader {
   }
 
   private node(depth: number): FbxNode {
-    if (++this.count > FBX_LIMITS.nodes) throw fbxError('too-many', `More than ${FBX_LIMITS.nodes} records.`, this.place);
+    if (++this.count > FBX_LIMITS.nodes)
+      throw fbxError('too-many', `More than ${FBX_LIMITS.nodes} records.`, this.place);
     const place = this.place;
     const start = this.at;
     while (this.at < this.text.length && /[A-Za-z0-9_|-]/.test(this.text[this.at])) this.at++;
     const name = this.text.slice(start, this.at);
-    if (!name || this.text[this.at] !== ':') this.fail(`A record's name and ":" are expected, not "${this.text.slice(start, start + 20).split('\n')[0]}".`);
+    if (!name || this.text[this.at] !== ':')
+      this.fail(`A record's name and ":" are expected, not "${this.text.slice(start, start + 20).split('\n')[0]}".`);
     this.at++;
     const values = this.values();
     let children: FbxNode[] = [];
@@ -84,7 +102,8 @@ class AsciiReader {
   }
 
   private skipBlanks(): void {
-    while (this.at < this.text.length && isSpace(this.text.charCodeAt(this.at)) && this.text.charCodeAt(this.at) !== 10) this.at++;
+    while (this.at < this.text.length && isSpace(this.text.charCodeAt(this.at)) && this.text.charCodeAt(this.at) !== 10)
+      this.at++;
   }
 
   /** Values up to the end of the line or "{"; a comma at the end of a line goes on with the next. */
@@ -136,7 +155,8 @@ class AsciiReader {
     const word = this.text.slice(start, this.at);
     if (word === '') this.fail(`A value is expected, not "${this.text[start] ?? 'the end'}".`);
     const value = Number(word);
-    if (!Number.isNaN(value)) return Number.isInteger(value) && !Number.isSafeInteger(value) && /^-?\d+$/.test(word) ? BigInt(word) : value;
+    if (!Number.isNaN(value))
+      return Number.isInteger(value) && !Number.isSafeInteger(value) && /^-?\d+$/.test(word) ? BigInt(word) : value;
     return word;
   }
 }

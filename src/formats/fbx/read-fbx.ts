@@ -27,7 +27,12 @@ const [OLDEST, NEWEST] = [7000, 7999];
 export function readFbx(bytes: Uint8Array, place: string, companions: Companions): SceneDraft {
   const file = parseFbx(bytes, place);
   if (file.version < OLDEST || file.version > NEWEST) {
-    throw fbxError('unsupported-version', `This is FBX version ${(file.version / 1000).toFixed(1)}; versions 7.0 to 7.7 are read.`, place, 'Export it again as FBX 7.4 or glTF 2.0.');
+    throw fbxError(
+      'unsupported-version',
+      `This is FBX version ${(file.version / 1000).toFixed(1)}; versions 7.0 to 7.7 are read.`,
+      place,
+      'Export it again as FBX 7.4 or glTF 2.0.',
+    );
   }
   const objects = readObjects(file, place);
   const skeleton = readModels(objects);
@@ -50,19 +55,41 @@ export function parseFbx(bytes: Uint8Array, place: string): FbxFile {
   return readAsciiFbx(new TextDecoder('utf-8').decode(bytes), place);
 }
 
-function readMeshes(objects: FbxObjects, skeleton: FbxSkeleton, model: FbxObject, materialIndex: ReadonlyMap<FbxObject, number>, remarks: string[]): DraftMesh[] {
+function readMeshes(
+  objects: FbxObjects,
+  skeleton: FbxSkeleton,
+  model: FbxObject,
+  materialIndex: ReadonlyMap<FbxObject, number>,
+  remarks: string[],
+): DraftMesh[] {
   const materials = objects.childrenOf(model, 'Material').map(({ object }) => materialIndex.get(object) ?? -1);
   const node = skeleton.indexOf.get(model) as number;
-  return objects.childrenOf(model, 'Geometry').filter(({ object }) => object.type === 'Mesh').map(({ object: geometry }) => {
-    const pointCount = Math.floor(numbersOf(childNamed(geometry.node, 'Vertices')).length / 3);
-    const skin = readSkin(objects, geometry, pointCount);
-    if (skin) remarks.push(...skin.remarks);
-    const geometric = geometricMatrix(model.properties);
-    const matrix = skin ? multiply(skin.meshWorld ?? skeleton.worlds[node], geometric) : geometric;
-    const { names, morphs } = readMorphs(objects, geometry, pointCount, matrix);
-    const data: PointData = { positions: readPoints(geometry.node, matrix), joints: null, weights: null, perVertex: 4, morphs, ...skin?.influences };
-    return { name: geometry.name || model.name, node, parts: readParts(geometry.node, data, matrix, materials), skin: skin && draftSkin(skin, skeleton), morphNames: names };
-  });
+  return objects
+    .childrenOf(model, 'Geometry')
+    .filter(({ object }) => object.type === 'Mesh')
+    .map(({ object: geometry }) => {
+      const pointCount = Math.floor(numbersOf(childNamed(geometry.node, 'Vertices')).length / 3);
+      const skin = readSkin(objects, geometry, pointCount);
+      if (skin) remarks.push(...skin.remarks);
+      const geometric = geometricMatrix(model.properties);
+      const matrix = skin ? multiply(skin.meshWorld ?? skeleton.worlds[node], geometric) : geometric;
+      const { names, morphs } = readMorphs(objects, geometry, pointCount, matrix);
+      const data: PointData = {
+        positions: readPoints(geometry.node, matrix),
+        joints: null,
+        weights: null,
+        perVertex: 4,
+        morphs,
+        ...skin?.influences,
+      };
+      return {
+        name: geometry.name || model.name,
+        node,
+        parts: readParts(geometry.node, data, matrix, materials),
+        skin: skin && draftSkin(skin, skeleton),
+        morphNames: names,
+      };
+    });
 }
 
 function draftSkin(skin: FbxSkin, skeleton: FbxSkeleton): DraftSkin {
@@ -72,7 +99,12 @@ function draftSkin(skin: FbxSkin, skeleton: FbxSkeleton): DraftSkin {
 }
 
 /** Morph targets: a channel's shape moves some of the points. */
-function readMorphs(objects: FbxObjects, geometry: FbxObject, pointCount: number, matrix: Mat4): { names: string[]; morphs: Float32Array[] } {
+function readMorphs(
+  objects: FbxObjects,
+  geometry: FbxObject,
+  pointCount: number,
+  matrix: Mat4,
+): { names: string[]; morphs: Float32Array[] } {
   const names: string[] = [];
   const morphs: Float32Array[] = [];
   for (const { object: deformer } of objects.childrenOf(geometry, 'Deformer')) {
@@ -84,9 +116,15 @@ function readMorphs(objects: FbxObjects, geometry: FbxObject, pointCount: number
       const moves = numbersOf(childNamed(shape.node, 'Vertices'));
       const deltas = new Float32Array(pointCount * 3);
       for (let at = 0; at < indexes.length; at++) {
-        if (!(indexes[at] >= 0 && indexes[at] < pointCount) || at * 3 + 2 >= moves.length) throw fbxError('bad-index', `The shape "${shape.name}" names point ${indexes[at]} of ${pointCount}.`, shape.node.place);
+        if (!(indexes[at] >= 0 && indexes[at] < pointCount) || at * 3 + 2 >= moves.length)
+          throw fbxError(
+            'bad-index',
+            `The shape "${shape.name}" names point ${indexes[at]} of ${pointCount}.`,
+            shape.node.place,
+          );
         const move: Vec3 = [moves[at * 3], moves[at * 3 + 1], moves[at * 3 + 2]];
-        for (let row = 0; row < 3; row++) deltas[indexes[at] * 3 + row] = matrix[row] * move[0] + matrix[4 + row] * move[1] + matrix[8 + row] * move[2];
+        for (let row = 0; row < 3; row++)
+          deltas[indexes[at] * 3 + row] = matrix[row] * move[0] + matrix[4 + row] * move[1] + matrix[8 + row] * move[2];
       }
       names.push(channel.name || shape.name);
       morphs.push(deltas);
@@ -97,7 +135,13 @@ function readMorphs(objects: FbxObjects, geometry: FbxObject, pointCount: number
 
 const AXIS_LETTERS = ['X', 'Y', 'Z'];
 
-function readFacts(file: FbxFile, objects: FbxObjects, remarks: readonly string[], clips: readonly { framesPerSecond: number; startSeconds: number }[], shelf: TextureShelf): SourceFacts {
+function readFacts(
+  file: FbxFile,
+  objects: FbxObjects,
+  remarks: readonly string[],
+  clips: readonly { framesPerSecond: number; startSeconds: number }[],
+  shelf: TextureShelf,
+): SourceFacts {
   const { settings } = objects;
   const axis = (name: string, fallback: number): Vec3 => {
     const index = settings.number(`${name}Axis`, fallback);
@@ -108,7 +152,9 @@ function readFacts(file: FbxFile, objects: FbxObjects, remarks: readonly string[
   const upIndex = up.findIndex((value) => value !== 0);
   const unit = settings.number('UnitScaleFactor', NaN) / 100;
   const header = file.roots.find((node) => node.name === 'FBXHeaderExtension');
-  const creator = textOf(childNamed(header, 'Creator')?.values[0]) || textOf(file.roots.find((node) => node.name === 'Creator')?.values[0]);
+  const creator =
+    textOf(childNamed(header, 'Creator')?.values[0]) ||
+    textOf(file.roots.find((node) => node.name === 'Creator')?.values[0]);
   const meta = childNamed(childNamed(header, 'SceneInfo'), 'MetaData');
   const said = (name: string) => textOf(childNamed(meta, name)?.values[0]).slice(0, 500);
   return gltfFacts({
@@ -116,7 +162,10 @@ function readFacts(file: FbxFile, objects: FbxObjects, remarks: readonly string[
     version: `${(file.version / 1000).toFixed(1)} ${file.encoding}`,
     generator: creator.slice(0, 500),
     unitMetres: unit > 0 && Number.isFinite(unit) ? unit : null,
-    up: settings.has('UpAxis') && upIndex >= 0 ? (`${up[upIndex] < 0 ? '-' : '+'}${AXIS_LETTERS[upIndex]}` as SourceFacts['up']) : null,
+    up:
+      settings.has('UpAxis') && upIndex >= 0
+        ? (`${up[upIndex] < 0 ? '-' : '+'}${AXIS_LETTERS[upIndex]}` as SourceFacts['up'])
+        : null,
     handedness: dot(cross(coord, up), front) < 0 ? 'left' : 'right',
     provenance: { source: said('Title'), author: said('Author'), licence: '', attribution: said('Comment') },
     textures: shelf.listFacts(),
@@ -124,4 +173,3 @@ function readFacts(file: FbxFile, objects: FbxObjects, remarks: readonly string[
     remarks: remarks.map((remark) => remark.slice(0, 500)).slice(0, 50),
   });
 }
-

@@ -29,11 +29,20 @@ export function readSkin(objects: FbxObjects, geometry: FbxObject, pointCount: n
     const link = objects.childrenOf(cluster, 'Model')[0]?.object;
     const indexes = numbersOf(childNamed(cluster.node, 'Indexes'));
     if (!link) {
-      if (indexes.length > 0) remarks.push(`${indexes.length} vertices were bound to a bone that the file no longer holds; that influence is left out.`);
+      if (indexes.length > 0)
+        remarks.push(
+          `${indexes.length} vertices were bound to a bone that the file no longer holds; that influence is left out.`,
+        );
       continue;
     }
     const weights = numbersOf(childNamed(cluster.node, 'Weights'));
-    if (weights.length !== indexes.length) throw fbxError('bad-weights', `A cluster has ${indexes.length} points and ${weights.length} weights.`, cluster.node.place, 'Bind the mesh again and export.');
+    if (weights.length !== indexes.length)
+      throw fbxError(
+        'bad-weights',
+        `A cluster has ${indexes.length} points and ${weights.length} weights.`,
+        cluster.node.place,
+        'Bind the mesh again and export.',
+      );
     const known = joints.indexOf(link);
     const joint = known >= 0 ? known : joints.push(link) - 1;
     if (known < 0) {
@@ -45,20 +54,35 @@ export function readSkin(objects: FbxObjects, geometry: FbxObject, pointCount: n
         meshWorlds.push(multiply(transformLink, transform));
       }
     }
-    if (textMode(cluster) === 'Additive') remarks.push(`The cluster of ${link.name} is additive, which is not read; its weights are taken as plain ones.`);
+    if (textMode(cluster) === 'Additive')
+      remarks.push(`The cluster of ${link.name} is additive, which is not read; its weights are taken as plain ones.`);
     for (let at = 0; at < indexes.length; at++) {
       const list = influences[indexes[at]];
-      if (!list) throw fbxError('bad-index', `A cluster names point ${indexes[at]} of ${pointCount}.`, cluster.node.place, 'Bind the mesh again and export.');
+      if (!list)
+        throw fbxError(
+          'bad-index',
+          `A cluster names point ${indexes[at]} of ${pointCount}.`,
+          cluster.node.place,
+          'Bind the mesh again and export.',
+        );
       if (weights[at] > 0) list.push([joint, weights[at]]);
     }
   }
   if (joints.length === 0) return null;
   const unbound = influences.filter((list) => list.length === 0).length;
   if (unbound > 0) {
-    remarks.push(`${unbound} vertices of ${geometry.name || 'a mesh'} are bound to no bone; they follow ${joints[0].name}.`);
+    remarks.push(
+      `${unbound} vertices of ${geometry.name || 'a mesh'} are bound to no bone; they follow ${joints[0].name}.`,
+    );
     for (const list of influences) if (list.length === 0) list.push([0, 1]);
   }
-  return { joints, bindWorlds, meshWorld: agreedMeshWorld(meshWorlds, transforms), influences: packInfluences(influences), remarks };
+  return {
+    joints,
+    bindWorlds,
+    meshWorld: agreedMeshWorld(meshWorlds, transforms),
+    influences: packInfluences(influences),
+    remarks,
+  };
 }
 
 const textMode = (cluster: FbxObject): string => String(childNamed(cluster.node, 'Mode')?.values[0] ?? '');
@@ -83,5 +107,8 @@ function agreedMeshWorld(relative: readonly Mat4[], absolute: readonly Mat4[]): 
 /** Largest difference between the first matrix and the others, relative to its size. */
 function spread(matrices: readonly Mat4[]): number {
   const size = Math.max(...matrices[0].map(Math.abs), 1e-9);
-  return Math.max(...matrices.map((matrix) => Math.max(...matrix.map((value, at) => Math.abs(value - matrices[0][at]))))) / size;
+  return (
+    Math.max(...matrices.map((matrix) => Math.max(...matrix.map((value, at) => Math.abs(value - matrices[0][at]))))) /
+    size
+  );
 }

@@ -32,7 +32,9 @@ export interface TransformStack {
 /** Rotation by Euler angles in degrees; "xyz" turns about x first. */
 function eulerRotation(degrees: Vec3, order: Order = 'xyz'): Quat {
   const angle = { x: degrees[0], y: degrees[1], z: degrees[2] };
-  const [first, second, third] = ([...order] as ('x' | 'y' | 'z')[]).map((axis) => fromAxisAngle(AXES[axis], (angle[axis] * Math.PI) / 180));
+  const [first, second, third] = ([...order] as ('x' | 'y' | 'z')[]).map((axis) =>
+    fromAxisAngle(AXES[axis], (angle[axis] * Math.PI) / 180),
+  );
   return normalise(times(third, times(second, first)));
 }
 
@@ -66,9 +68,18 @@ export function localTransform(stack: TransformStack, animated: Animated = {}): 
   const { translation, rotationDeg, scaling } = { ...stack, ...animated };
   const rotation = normalise(times(times(stack.pre, eulerRotation(rotationDeg, stack.order)), conjugate(stack.post)));
   const turn = compose(NONE, rotation, ONE);
-  const scaled: Vec3 = [0, 1, 2].map((axis) => stack.scalingOffset[axis] + stack.scalingPivot[axis] * (1 - scaling[axis])) as unknown as Vec3;
-  const pivoted = transformPoint(turn, scaled.map((value, axis) => value - stack.rotationPivot[axis]) as unknown as Vec3);
-  return { translation: add(add(translation, stack.rotationOffset), add(stack.rotationPivot, pivoted)), rotation, scale: scaling };
+  const scaled: Vec3 = [0, 1, 2].map(
+    (axis) => stack.scalingOffset[axis] + stack.scalingPivot[axis] * (1 - scaling[axis]),
+  ) as unknown as Vec3;
+  const pivoted = transformPoint(
+    turn,
+    scaled.map((value, axis) => value - stack.rotationPivot[axis]) as unknown as Vec3,
+  );
+  return {
+    translation: add(add(translation, stack.rotationOffset), add(stack.rotationPivot, pivoted)),
+    rotation,
+    scale: scaling,
+  };
 }
 
 /** A node's place in the world, with rotation and scale kept apart for the inheritance rules. */
@@ -89,12 +100,17 @@ export function worldBelow(parent: World, local: Transform, inheritance: Inherit
   const place = transformPoint(parent.matrix, local.translation);
   const rotation = normalise(times(parent.rotation, local.rotation));
   const turn = (q: Quat) => compose(NONE, q, ONE);
-  const shape = (m: Mat4): Mat4 => multiply(invertAffine(turn(parent.rotation)) ?? IDENTITY, [...m.slice(0, 12), 0, 0, 0, 1]);
+  const shape = (m: Mat4): Mat4 =>
+    multiply(invertAffine(turn(parent.rotation)) ?? IDENTITY, [...m.slice(0, 12), 0, 0, 0, 1]);
   const own = compose(NONE, [0, 0, 0, 1], local.scale);
-  const inherited = inheritance === 'Rrs' ? multiply(shape(parent.matrix), invertAffine(compose(NONE, [0, 0, 0, 1], parent.scaling)) ?? IDENTITY) : shape(parent.matrix);
-  const linear = inheritance === 'RSrs'
-    ? multiply(multiply(turn(parent.rotation), inherited), multiply(turn(local.rotation), own))
-    : multiply(multiply(turn(parent.rotation), turn(local.rotation)), multiply(inherited, own));
+  const inherited =
+    inheritance === 'Rrs'
+      ? multiply(shape(parent.matrix), invertAffine(compose(NONE, [0, 0, 0, 1], parent.scaling)) ?? IDENTITY)
+      : shape(parent.matrix);
+  const linear =
+    inheritance === 'RSrs'
+      ? multiply(multiply(turn(parent.rotation), inherited), multiply(turn(local.rotation), own))
+      : multiply(multiply(turn(parent.rotation), turn(local.rotation)), multiply(inherited, own));
   const matrix = [...linear];
   [matrix[12], matrix[13], matrix[14]] = place;
   return { matrix, rotation, scaling: local.scale };

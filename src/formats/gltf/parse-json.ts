@@ -12,7 +12,12 @@ export function parseGltfJson(bytes: Uint8Array, place: string): Record<string, 
     if (typeof value === 'object' && value !== null && !Array.isArray(value)) return value as Record<string, unknown>;
     throw new Error('it is not an object');
   } catch (error) {
-    throw new YarvoError({ code: 'bad-json', message: `The JSON cannot be read: ${(error as Error).message}.`, place, remedy: 'Export the file again; this part of it is damaged.' });
+    throw new YarvoError({
+      code: 'bad-json',
+      message: `The JSON cannot be read: ${(error as Error).message}.`,
+      place,
+      remedy: 'Export the file again; this part of it is damaged.',
+    });
   }
 }
 

@@ -53,12 +53,36 @@ describe('a GLB is refused, naming place and remedy', () => {
     ['a node with two parents', glbOf({ asset, nodes: [{ children: [2] }, { children: [2] }, {}] }), 'two-parents'],
     ['a rotation that is none', glbOf({ asset, nodes: [{ rotation: [9, 0, 0, 0] }] }), 'bad-rotation'],
     ['an outside buffer', glbOf({ asset, buffers: [{ byteLength: 4, uri: '../secret.bin' }] }), 'missing-file'],
-    ['a fetched buffer', glbOf({ asset, buffers: [{ byteLength: 4, uri: 'https://example.invalid/a.bin' }] }), 'external-uri'],
+    [
+      'a fetched buffer',
+      glbOf({ asset, buffers: [{ byteLength: 4, uri: 'https://example.invalid/a.bin' }] }),
+      'external-uri',
+    ],
     ['a buffer on a disk', glbOf({ asset, buffers: [{ byteLength: 4, uri: 'file:///etc/passwd' }] }), 'external-uri'],
     ['a claim of 2 GB', glbOf({ asset, buffers: [{ byteLength: 2_000_000_000 }] }), 'truncated'],
-    ['a view past its buffer', glbOf({ asset, buffers: [{ byteLength: 4 }], bufferViews: [{ buffer: 0, byteLength: 400 }] }, new Uint8Array(4)), 'out-of-range'],
-    ['an accessor past its view', glbOf({ asset, buffers: [{ byteLength: 8 }], bufferViews: [{ buffer: 0, byteLength: 8 }], accessors: [{ bufferView: 0, componentType: 5126, count: 9, type: 'VEC3' }] }, new Uint8Array(8)), 'out-of-range'],
-    ['an extension that is not read', glbOf({ asset, extensionsRequired: ['EXT_unheard_of'] }), 'unsupported-extension'],
+    [
+      'a view past its buffer',
+      glbOf({ asset, buffers: [{ byteLength: 4 }], bufferViews: [{ buffer: 0, byteLength: 400 }] }, new Uint8Array(4)),
+      'out-of-range',
+    ],
+    [
+      'an accessor past its view',
+      glbOf(
+        {
+          asset,
+          buffers: [{ byteLength: 8 }],
+          bufferViews: [{ buffer: 0, byteLength: 8 }],
+          accessors: [{ bufferView: 0, componentType: 5126, count: 9, type: 'VEC3' }],
+        },
+        new Uint8Array(8),
+      ),
+      'out-of-range',
+    ],
+    [
+      'an extension that is not read',
+      glbOf({ asset, extensionsRequired: ['EXT_unheard_of'] }),
+      'unsupported-extension',
+    ],
     ['a huge claim of nodes', glbOf({ asset, nodes: Array.from({ length: 20_001 }, () => ({})) }), 'too-many'],
   ])('%s', async (_case, bytes, code) => {
     const problem = await problemOf(bytes);
@@ -100,26 +124,47 @@ describe('readGlb reads', () => {
   });
 
   it('parents before children, whatever the order in the file', async () => {
-    const { rig } = await readGlb(glbOf({ asset, scene: 0, scenes: [{ nodes: [2] }], nodes: [{ name: 'tip' }, { name: 'mid', children: [0] }, { name: 'top', children: [1] }] }), 'order.glb');
-    expect(rig.bones.map((bone) => [bone.name, bone.nodeIndex])).toEqual([['top', 2], ['mid', 1], ['tip', 0]]);
+    const { rig } = await readGlb(
+      glbOf({
+        asset,
+        scene: 0,
+        scenes: [{ nodes: [2] }],
+        nodes: [{ name: 'tip' }, { name: 'mid', children: [0] }, { name: 'top', children: [1] }],
+      }),
+      'order.glb',
+    );
+    expect(rig.bones.map((bone) => [bone.name, bone.nodeIndex])).toEqual([
+      ['top', 2],
+      ['mid', 1],
+      ['tip', 0],
+    ]);
     expect(rig.bones.every((bone) => bone.parent < bone.index)).toBe(true);
     expect(rig.kind).toBe('skeleton');
   });
 
   it('leaves vertices without a finite place out of every measure, and says so', async () => {
     const places = new Float32Array([0, 0, 0, 1, 2, 3, Infinity, 0, NaN]);
-    const bytes = glbOf({
-      asset, nodes: [{ mesh: 0 }], meshes: [{ primitives: [{ attributes: { POSITION: 0 } }] }],
-      accessors: [{ bufferView: 0, componentType: 5126, count: 3, type: 'VEC3', min: [0, 0, 0], max: [1, 2, 3] }],
-      bufferViews: [{ buffer: 0, byteLength: 36 }], buffers: [{ byteLength: 36 }],
-    }, new Uint8Array(places.buffer));
+    const bytes = glbOf(
+      {
+        asset,
+        nodes: [{ mesh: 0 }],
+        meshes: [{ primitives: [{ attributes: { POSITION: 0 } }] }],
+        accessors: [{ bufferView: 0, componentType: 5126, count: 3, type: 'VEC3', min: [0, 0, 0], max: [1, 2, 3] }],
+        bufferViews: [{ buffer: 0, byteLength: 36 }],
+        buffers: [{ byteLength: 36 }],
+      },
+      new Uint8Array(places.buffer),
+    );
     const { rig } = await readGlb(bytes, 'infinite.glb');
     expect(rig.mesh.bounds).toEqual({ min: [0, 0, 0], max: [1, 2, 3] });
     expect(rig.remarks.join(' ')).toMatch(/1 vertices have a place that is not a finite number/);
   });
 
   it('keeps duplicate and missing names and remarks on them', async () => {
-    const { rig } = await readGlb(glbOf({ asset, nodes: [{ name: 'a', children: [1, 2] }, { name: 'a' }, {}] }), 'names.glb');
+    const { rig } = await readGlb(
+      glbOf({ asset, nodes: [{ name: 'a', children: [1, 2] }, { name: 'a' }, {}] }),
+      'names.glb',
+    );
     expect(rig.bones.map((bone) => bone.name)).toEqual(['a', 'a', 'node 2']);
     expect(rig.remarks.join(' ')).toMatch(/no name.*more than once: a/);
   });

@@ -13,7 +13,8 @@ export interface GlbReading {
 }
 
 /** A reader for documents whose structure has already been checked. */
-export const createNodeIO = (): NodeIO => new NodeIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS);
+export const createNodeIO = (): NodeIO =>
+  new NodeIO().setLogger(new Logger(Logger.Verbosity.SILENT)).registerExtensions(ALL_EXTENSIONS);
 
 /**
  * Bytes of a canonical GLB -> document and rig.

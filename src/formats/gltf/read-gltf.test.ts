@@ -25,7 +25,12 @@ beforeAll(async () => {
 const document = (): Promise<Document> => createNodeIO().readBinary(glb);
 async function packed(change: (io: NodeIO, document: Document) => void): Promise<Uint8Array> {
   await Promise.all([MeshoptDecoder.ready, MeshoptEncoder.ready]);
-  const io = createNodeIO().registerDependencies({ 'draco3d.encoder': await createEncoderModule(), 'draco3d.decoder': await createDecoderModule(), 'meshopt.encoder': MeshoptEncoder, 'meshopt.decoder': MeshoptDecoder });
+  const io = createNodeIO().registerDependencies({
+    'draco3d.encoder': await createEncoderModule(),
+    'draco3d.decoder': await createDecoderModule(),
+    'meshopt.encoder': MeshoptEncoder,
+    'meshopt.decoder': MeshoptDecoder,
+  });
   const made = await document();
   change(io, made);
   return io.writeBinary(made);
@@ -39,13 +44,23 @@ function expectSameRig(rig: Rig, tolerance: number): void {
   expect(Math.abs(rig.mesh.triangleCount / base.mesh.triangleCount - 1)).toBeLessThan(0.01);
   base.bones.forEach((bone, at) => {
     bone.restWorld.forEach((value, k) => expect(Math.abs(rig.bones[at].restWorld[k] - value)).toBeLessThan(tolerance));
-    bone.skinCentre?.forEach((value, axis) => expect(Math.abs((rig.bones[at].skinCentre?.[axis] ?? 9) - value), bone.name).toBeLessThan(0.02));
+    bone.skinCentre?.forEach((value, axis) =>
+      expect(Math.abs((rig.bones[at].skinCentre?.[axis] ?? 9) - value), bone.name).toBeLessThan(0.02),
+    );
   });
 }
 
 describe('glTF in other packings gives the same rig', () => {
   it('Draco', async () => {
-    const { rig, document: read } = await readSource({ path: 'l.glb', bytes: await packed((_io, made) => { made.createExtension(KHRDracoMeshCompression).setRequired(true); }) }, []);
+    const { rig, document: read } = await readSource(
+      {
+        path: 'l.glb',
+        bytes: await packed((_io, made) => {
+          made.createExtension(KHRDracoMeshCompression).setRequired(true);
+        }),
+      },
+      [],
+    );
     expectSameRig(rig, 1e-5);
     // What is kept must open without a decoder.
     const canonical = await writeCanonical(read);
@@ -54,7 +69,18 @@ describe('glTF in other packings gives the same rig', () => {
   });
 
   it('meshopt', async () => {
-    const { rig } = await readSource({ path: 'l.glb', bytes: await packed((_io, made) => { made.createExtension(EXTMeshoptCompression).setRequired(true).setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE }); }) }, []);
+    const { rig } = await readSource(
+      {
+        path: 'l.glb',
+        bytes: await packed((_io, made) => {
+          made
+            .createExtension(EXTMeshoptCompression)
+            .setRequired(true)
+            .setEncoderOptions({ method: EXTMeshoptCompression.EncoderMethod.QUANTIZE });
+        }),
+      },
+      [],
+    );
     expectSameRig(rig, 1e-4);
   });
 
@@ -64,33 +90,52 @@ describe('glTF in other packings gives the same rig', () => {
     const main = { path: 'lamp/lamp.gltf', bytes: strToU8(JSON.stringify(json)) };
     const { rig } = await readSource(main, [main, ...files]);
     expectSameRig(rig, 1e-6);
-    expect(rig.source).toMatchObject({ format: 'gltf', textures: [{ status: 'resolved', width: 16, height: 16, purposes: ['colour'] }] });
-    await expect(readSource(main, [main])).rejects.toMatchObject({ problem: { code: 'missing-file', message: expect.stringContaining('lamp.bin') as string } });
+    expect(rig.source).toMatchObject({
+      format: 'gltf',
+      textures: [{ status: 'resolved', width: 16, height: 16, purposes: ['colour'] }],
+    });
+    await expect(readSource(main, [main])).rejects.toMatchObject({
+      problem: { code: 'missing-file', message: expect.stringContaining('lamp.bin') as string },
+    });
     const withoutPicture = await readSource(main, [main, ...files.filter((file) => file.path.endsWith('.bin'))]);
     expect(withoutPicture.rig.source.textures).toMatchObject([{ status: 'missing', bytes: 0 }]);
     expectSameRig((await readGlb(await writeCanonical(withoutPicture.document), 'c')).rig, 1e-6);
   });
 
-  it.each(['C:\\art\\wick.png', 'file:///D:/art/wick.png', 'https://example.invalid/wick.png'])('a picture at %s is never fetched: it is missing, or the file of that name that came along', async (uri) => {
-    const { json, resources } = await new NodeIO().writeJSON(await document(), { basename: 'lamp' });
-    const [image] = json.images ?? [];
-    const picture = resources[image.uri ?? ''];
-    const buffer = { path: 'lamp.bin', bytes: resources['lamp.bin'] };
-    const main = { path: 'lamp.gltf', bytes: strToU8(JSON.stringify({ ...json, images: [{ ...image, uri }] })) };
-    const alone = await readSource(main, [main, buffer]);
-    expect(alone.rig.source.textures).toMatchObject([{ name: uri, status: 'missing' }]);
-    expectSameRig(alone.rig, 1e-6);
-    const supplied = await readSource(main, [main, buffer, { path: 'wick.png', bytes: picture }]);
-    expect(supplied.rig.source.textures).toMatchObject([{ status: 'resolved', width: 16 }]);
-  });
+  it.each(['C:\\art\\wick.png', 'file:///D:/art/wick.png', 'https://example.invalid/wick.png'])(
+    'a picture at %s is never fetched: it is missing, or the file of that name that came along',
+    async (uri) => {
+      const { json, resources } = await new NodeIO().writeJSON(await document(), { basename: 'lamp' });
+      const [image] = json.images ?? [];
+      const picture = resources[image.uri ?? ''];
+      const buffer = { path: 'lamp.bin', bytes: resources['lamp.bin'] };
+      const main = { path: 'lamp.gltf', bytes: strToU8(JSON.stringify({ ...json, images: [{ ...image, uri }] })) };
+      const alone = await readSource(main, [main, buffer]);
+      expect(alone.rig.source.textures).toMatchObject([{ name: uri, status: 'missing' }]);
+      expectSameRig(alone.rig, 1e-6);
+      const supplied = await readSource(main, [main, buffer, { path: 'wick.png', bytes: picture }]);
+      expect(supplied.rig.source.textures).toMatchObject([{ status: 'resolved', width: 16 }]);
+    },
+  );
 
   it('sparse positions and several skins', async () => {
     const made = await document();
     const skin = made.getRoot().listSkins()[0];
     const second = made.createSkin('second').setInverseBindMatrices(skin.getInverseBindMatrices());
     for (const joint of skin.listJoints()) second.addJoint(joint);
-    const body = made.getRoot().listNodes().find((node) => node.getMesh());
-    made.getRoot().listScenes()[0].addChild(made.createNode('again').setMesh(body?.getMesh() ?? null).setSkin(second));
+    const body = made
+      .getRoot()
+      .listNodes()
+      .find((node) => node.getMesh());
+    made
+      .getRoot()
+      .listScenes()[0]
+      .addChild(
+        made
+          .createNode('again')
+          .setMesh(body?.getMesh() ?? null)
+          .setSkin(second),
+      );
     made.getRoot().listMeshes()[0].listPrimitives()[0].getAttribute('POSITION')?.setSparse(true);
     const { rig } = await readSource({ path: 'l.glb', bytes: await createNodeIO().writeBinary(made) }, []);
     expect(rig.skinCount).toBe(2);
@@ -111,10 +156,19 @@ describe('glTF in other packings gives the same rig', () => {
 describe('VRM', () => {
   it('1.0: roles, expressions and terms are read, and the roles count as evidence', async () => {
     const { rig } = await readSource({ path: 'c.vrm', bytes: await CAST['customs-clerk.vrm'].make() }, []);
-    expect(rig.source).toMatchObject({ format: 'vrm', version: 'VRM 1.0', expressions: ['happy', 'blink', 'aa', 'counting'], provenance: { source: 'Customs clerk', author: 'Gannet & Twine', licence: expect.stringContaining('vrm.dev') as string } });
+    expect(rig.source).toMatchObject({
+      format: 'vrm',
+      version: 'VRM 1.0',
+      expressions: ['happy', 'blink', 'aa', 'counting'],
+      provenance: {
+        source: 'Customs clerk',
+        author: 'Gannet & Twine',
+        licence: expect.stringContaining('vrm.dev') as string,
+      },
+    });
     expect(Object.keys(rig.statedRoles)).toHaveLength(54);
     const match = matchBones(rig, QUAY);
-    expect(match.assignments.leftHand.evidence[0]).toBe('the file\'s humanoid block says left hand');
+    expect(match.assignments.leftHand.evidence[0]).toBe("the file's humanoid block says left hand");
     expect(match.assignments.leftHand.boneIndex).toBe(rig.statedRoles.leftHand);
   });
 
@@ -131,18 +185,38 @@ describe('VRM', () => {
     const { json, binary } = readGlbContainer(glb, 'l.glb');
     const nodes = json.nodes as { name: string }[];
     const node = (name: string) => nodes.findIndex((candidate) => candidate.name === name);
-    const block = { humanoid: { humanBones: [{ bone: 'hips', node: node('Hips') }, { bone: 'leftThumbProximal', node: node('LeftThumbMetacarpal') }, { bone: 'leftThumbDistal', node: 9999 }] }, meta: { title: 'Lamplighter', author: 'Gannet & Twine', licenseName: 'CC_BY' }, blendShapeMaster: { blendShapeGroups: [{ name: 'Joy' }] } };
+    const block = {
+      humanoid: {
+        humanBones: [
+          { bone: 'hips', node: node('Hips') },
+          { bone: 'leftThumbProximal', node: node('LeftThumbMetacarpal') },
+          { bone: 'leftThumbDistal', node: 9999 },
+        ],
+      },
+      meta: { title: 'Lamplighter', author: 'Gannet & Twine', licenseName: 'CC_BY' },
+      blendShapeMaster: { blendShapeGroups: [{ name: 'Joy' }] },
+    };
     const data = `data:application/octet-stream;base64,${Buffer.from(binary ?? []).toString('base64')}`;
-    const text = JSON.stringify({ ...json, buffers: [{ ...(json.buffers as object[])[0], uri: data }], extensions: { VRM: block } });
+    const text = JSON.stringify({
+      ...json,
+      buffers: [{ ...(json.buffers as object[])[0], uri: data }],
+      extensions: { VRM: block },
+    });
     const { rig } = await readSource({ path: 'l.gltf', bytes: strToU8(text) }, []);
     expect(rig.source).toMatchObject({ version: 'VRM 0.x', expressions: ['Joy'], provenance: { licence: 'CC_BY' } });
-    expect(Object.entries(rig.statedRoles).map(([role, bone]) => [role, rig.bones[bone].name])).toEqual([['hips', 'Hips'], ['leftThumbMetacarpal', 'LeftThumbMetacarpal']]);
+    expect(Object.entries(rig.statedRoles).map(([role, bone]) => [role, rig.bones[bone].name])).toEqual([
+      ['hips', 'Hips'],
+      ['leftThumbMetacarpal', 'LeftThumbMetacarpal'],
+    ]);
   });
 });
 
-it('a picture\'s size is read from its header', async () => {
+it("a picture's size is read from its header", async () => {
   const made = await document();
-  made.getRoot().listTextures()[0].setImage(writePng(24, 7, () => [1, 2, 3]) as Uint8Array<ArrayBuffer>);
+  made
+    .getRoot()
+    .listTextures()[0]
+    .setImage(writePng(24, 7, () => [1, 2, 3]) as Uint8Array<ArrayBuffer>);
   const { rig } = await readSource({ path: 'l.glb', bytes: await createNodeIO().writeBinary(made) }, []);
   expect(rig.source.textures).toMatchObject([{ width: 24, height: 7, status: 'embedded' }]);
 });

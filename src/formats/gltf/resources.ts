@@ -5,7 +5,8 @@ import { decoded, type Companions } from '../source/companions';
 const MAX_REFERENCE = 2_000;
 
 /** True for an address of the net, of a drive, or longer than any name. */
-export const isOutside = (uri: string): boolean => /^(?!data:)[a-z][a-z0-9+.-]*:|^\/\//i.test(uri) || (uri.length > MAX_REFERENCE && !/^data:/i.test(uri));
+export const isOutside = (uri: string): boolean =>
+  /^(?!data:)[a-z][a-z0-9+.-]*:|^\/\//i.test(uri) || (uri.length > MAX_REFERENCE && !/^data:/i.test(uri));
 
 /**
  * Bytes behind a glTF reference: a data URI, or a file that came along. Nothing is ever fetched.
@@ -19,7 +20,12 @@ export function resolveUri(uri: string, from: string, companions: Companions, at
     return new Uint8Array(data[1] ? Buffer.from(content, 'base64') : Buffer.from(decoded(content), 'latin1'));
   }
   if (isOutside(uri)) {
-    throw new YarvoError({ code: 'external-uri', message: `The file keeps a part of itself at "${uri.slice(0, 60)}", which is never fetched.`, place: at, remedy: 'Put that file beside it and export with relative paths, or export one self-contained .glb.' });
+    throw new YarvoError({
+      code: 'external-uri',
+      message: `The file keeps a part of itself at "${uri.slice(0, 60)}", which is never fetched.`,
+      place: at,
+      remedy: 'Put that file beside it and export with relative paths, or export one self-contained .glb.',
+    });
   }
   return companions.find(uri, from)?.bytes ?? null;
 }

@@ -21,7 +21,11 @@ export function rigFromDocument(document: Document, place: string): Rig {
   const remarks: string[] = [...source.remarks];
   const order = parentFirst(nodes);
   const worlds = worldMatrices(order);
-  const boneNodes = chooseBones(document, order, source.jointNodes.flatMap((index) => nodes[index] ?? []));
+  const boneNodes = chooseBones(
+    document,
+    order,
+    source.jointNodes.flatMap((index) => nodes[index] ?? []),
+  );
   const bones = readBones(boneNodes, nodeIndex, worlds, place, remarks);
   const boneOfNode = new Map(boneNodes.map((node, index) => [node, index]));
   const mesh = readMeshes(document, worlds, boneOfNode, bones, place, remarks);
@@ -30,7 +34,14 @@ export function rigFromDocument(document: Document, place: string): Rig {
   const clips = readClips(document, boneOfNode, source);
   return {
     source,
-    kind: bones.length === 0 ? 'mesh' : mesh.vertexCount > 0 && root.listSkins().length > 0 ? 'character' : clips.length > 0 && mesh.vertexCount === 0 ? 'motion' : 'skeleton',
+    kind:
+      bones.length === 0
+        ? 'mesh'
+        : mesh.vertexCount > 0 && root.listSkins().length > 0
+          ? 'character'
+          : clips.length > 0 && mesh.vertexCount === 0
+            ? 'motion'
+            : 'skeleton',
     bones,
     extras: listExtras(order, boneOfNode, nodeIndex),
     clips,
@@ -42,7 +53,11 @@ export function rigFromDocument(document: Document, place: string): Rig {
   };
 }
 
-function statedBones(source: SourceFacts, nodes: readonly Node[], boneOfNode: ReadonlyMap<Node, number>): Record<string, number> {
+function statedBones(
+  source: SourceFacts,
+  nodes: readonly Node[],
+  boneOfNode: ReadonlyMap<Node, number>,
+): Record<string, number> {
   const stated: Record<string, number> = {};
   for (const [role, index] of Object.entries(source.statedRoles)) {
     const bone = nodes[index] && boneOfNode.get(nodes[index]);
@@ -52,15 +67,41 @@ function statedBones(source: SourceFacts, nodes: readonly Node[], boneOfNode: Re
 }
 
 /** Bind pose and the first frame of each clip against the rest. */
-function comparePosesOf(document: Document, order: readonly Node[], boneNodes: readonly Node[], bones: readonly Bone[]): PoseComparison[] {
+function comparePosesOf(
+  document: Document,
+  order: readonly Node[],
+  boneNodes: readonly Node[],
+  bones: readonly Bone[],
+): PoseComparison[] {
   const rest = bones.map((bone) => bone.restWorld);
   const size = largestExtent(rest.map((world) => [world[12], world[13], world[14]] as const));
   const comparisons: PoseComparison[] = [];
-  if (bones.some((bone) => bone.bindWorld)) comparisons.push({ pose: 'bind', clip: -1, ...comparePoses(rest, bones.map((bone) => bone.bindWorld), size) });
-  document.getRoot().listAnimations().slice(0, MAX_COMPARED_CLIPS).forEach((animation, clip) => {
-    const worlds = worldMatrices(order, sampleClip(animation, 0));
-    comparisons.push({ pose: 'frame', clip, ...comparePoses(rest, boneNodes.map((node) => worlds.get(node)).map((world) => (world?.every(isPlace) ? world : null)), size) });
-  });
+  if (bones.some((bone) => bone.bindWorld))
+    comparisons.push({
+      pose: 'bind',
+      clip: -1,
+      ...comparePoses(
+        rest,
+        bones.map((bone) => bone.bindWorld),
+        size,
+      ),
+    });
+  document
+    .getRoot()
+    .listAnimations()
+    .slice(0, MAX_COMPARED_CLIPS)
+    .forEach((animation, clip) => {
+      const worlds = worldMatrices(order, sampleClip(animation, 0));
+      comparisons.push({
+        pose: 'frame',
+        clip,
+        ...comparePoses(
+          rest,
+          boneNodes.map((node) => worlds.get(node)).map((world) => (world?.every(isPlace) ? world : null)),
+          size,
+        ),
+      });
+    });
   return comparisons;
 }
 
@@ -79,7 +120,11 @@ function worldMatrices(order: readonly Node[], changes?: Locals): Map<Node, read
   const worlds = new Map<Node, readonly number[]>();
   for (const node of order) {
     const change = changes?.get(node);
-    const local = compose(change?.translation ?? node.getTranslation(), normaliseQuat(change?.rotation ?? node.getRotation()), change?.scale ?? node.getScale());
+    const local = compose(
+      change?.translation ?? node.getTranslation(),
+      normaliseQuat(change?.rotation ?? node.getRotation()),
+      change?.scale ?? node.getScale(),
+    );
     const parent = node.getParentNode();
     worlds.set(node, parent ? multiply(worlds.get(parent) ?? IDENTITY, local) : local);
   }
@@ -91,7 +136,13 @@ function worldMatrices(order: readonly Node[], changes?: Locals): Map<Node, read
  * counts the plain nodes of every tree that is more than a lone node.
  */
 function chooseBones(document: Document, order: readonly Node[], declared: readonly Node[]): Node[] {
-  const joints = new Set([...document.getRoot().listSkins().flatMap((skin) => skin.listJoints()), ...declared]);
+  const joints = new Set([
+    ...document
+      .getRoot()
+      .listSkins()
+      .flatMap((skin) => skin.listJoints()),
+    ...declared,
+  ]);
   const isPlain = (node: Node) => !node.getMesh() && !node.getCamera() && !node.getExtension('KHR_lights_punctual');
   const chosen = new Set<Node>();
   if (joints.size > 0) {
@@ -113,7 +164,9 @@ function chooseBones(document: Document, order: readonly Node[], declared: reado
     const keyed = keyedNodes(document);
     for (const node of order) {
       const parent = node.getParentNode();
-      const inTree = parent ? chosen.has(parent) : node.listChildren().some((child) => isPlain(child) || keyed.has(child));
+      const inTree = parent
+        ? chosen.has(parent)
+        : node.listChildren().some((child) => isPlain(child) || keyed.has(child));
       if (inTree && isPlain(node)) chosen.add(node);
     }
   }
@@ -121,7 +174,10 @@ function chooseBones(document: Document, order: readonly Node[], declared: reado
 }
 
 function keyedNodes(document: Document): ReadonlySet<Node> {
-  const nodes = document.getRoot().listAnimations().flatMap((clip) => clip.listChannels().map((channel) => channel.getTargetNode()));
+  const nodes = document
+    .getRoot()
+    .listAnimations()
+    .flatMap((clip) => clip.listChannels().map((channel) => channel.getTargetNode()));
   return new Set(nodes.filter((node) => node !== null));
 }
 
@@ -149,7 +205,12 @@ function readBones(
     const index0 = nodeIndex.get(node) ?? 0;
     const world = [...(worlds.get(node) ?? IDENTITY)];
     if (!world.every(isPlace)) {
-      throw new YarvoError({ code: 'bad-number', message: 'The rest transform is not finite, or far beyond any figure.', place: `${place}, nodes.${index0}`, remedy: 'Reset this bone\'s transform and export again.' });
+      throw new YarvoError({
+        code: 'bad-number',
+        message: 'The rest transform is not finite, or far beyond any figure.',
+        place: `${place}, nodes.${index0}`,
+        remedy: "Reset this bone's transform and export again.",
+      });
     }
     let parent: Node | null = node.getParentNode();
     while (parent && !boneIndex.has(parent)) parent = parent.getParentNode();
@@ -169,7 +230,13 @@ function readBones(
     };
   });
   const sheared = bones.filter((bone) => decompose(bone.restWorld).shear > 1e-3);
-  if (sheared.length > 0) remarks.push(`Sheared in the rest pose: ${sheared.map((bone) => bone.name).slice(0, 5).join(', ')}.`);
+  if (sheared.length > 0)
+    remarks.push(
+      `Sheared in the rest pose: ${sheared
+        .map((bone) => bone.name)
+        .slice(0, 5)
+        .join(', ')}.`,
+    );
   return bones;
 }
 
@@ -194,11 +261,20 @@ function readMeshes(
 ): MeshSummary {
   const root = document.getRoot();
   const summary: MeshSummary = {
-    primitiveCount: 0, vertexCount: 0, triangleCount: 0, materialCount: root.listMaterials().length,
-    textureCount: root.listTextures().length, morphTargetCount: 0, maxInfluences: 0, bounds: null,
+    primitiveCount: 0,
+    vertexCount: 0,
+    triangleCount: 0,
+    materialCount: root.listMaterials().length,
+    textureCount: root.listTextures().length,
+    morphTargetCount: 0,
+    maxInfluences: 0,
+    bounds: null,
   };
   const centres = bones.map(() => [0, 0, 0]);
-  const [min, max] = [[Infinity, Infinity, Infinity], [-Infinity, -Infinity, -Infinity]];
+  const [min, max] = [
+    [Infinity, Infinity, Infinity],
+    [-Infinity, -Infinity, -Infinity],
+  ];
   let unnormalised = 0;
   let infinite = 0;
   for (const node of root.listNodes()) {
@@ -215,7 +291,9 @@ function readMeshes(
       summary.morphTargetCount = Math.max(summary.morphTargetCount, primitive.listTargets().length);
       const matrices = skin ? skinMatrices(skin, worlds) : null;
       const rigid = worlds.get(node) ?? IDENTITY;
-      const influences = skin ? readInfluences(primitive, skin.listJoints().length, `${place}, mesh "${mesh.getName()}"`) : null;
+      const influences = skin
+        ? readInfluences(primitive, skin.listJoints().length, `${place}, mesh "${mesh.getName()}"`)
+        : null;
       if (influences) {
         unnormalised += influences.unnormalisedCount;
         summary.maxInfluences = Math.max(summary.maxInfluences, influences.maxInfluences);
@@ -225,7 +303,9 @@ function readMeshes(
       for (let vertex = 0; vertex < positions.getCount(); vertex++) {
         const [x, y, z] = [points[vertex * 3], points[vertex * 3 + 1], points[vertex * 3 + 2]];
         if (influences && matrices) skinPoint(x, y, z, influences, vertex, matrices, world);
-        else for (let row = 0; row < 3; row++) world[row] = rigid[row] * x + rigid[4 + row] * y + rigid[8 + row] * z + rigid[12 + row];
+        else
+          for (let row = 0; row < 3; row++)
+            world[row] = rigid[row] * x + rigid[4 + row] * y + rigid[8 + row] * z + rigid[12 + row];
         if (!isPlace(world[0]) || !isPlace(world[1]) || !isPlace(world[2])) {
           infinite++;
           continue;
@@ -251,8 +331,10 @@ function readMeshes(
     if (bone.skinWeight > 0) bone.skinCentre = centres[index].map((sum) => sum / bone.skinWeight) as unknown as Vec3;
   });
   if (max[0] >= min[0]) summary.bounds = { min: min as unknown as Vec3, max: max as unknown as Vec3 };
-  if (infinite > 0) remarks.push(`${infinite} vertices have a place that is not a finite number; they are left out of every measure.`);
-  if (unnormalised > 0) remarks.push(`${unnormalised} vertices had skin weights that do not add up to 1; they are read normalised.`);
+  if (infinite > 0)
+    remarks.push(`${infinite} vertices have a place that is not a finite number; they are left out of every measure.`);
+  if (unnormalised > 0)
+    remarks.push(`${unnormalised} vertices had skin weights that do not add up to 1; they are read normalised.`);
   return summary;
 }
 
@@ -265,7 +347,15 @@ function skinMatrices(skin: Skin, worlds: ReadonlyMap<Node, readonly number[]>):
 }
 
 /** Place of a vertex in the rest pose, written into `out`. */
-function skinPoint(px: number, py: number, pz: number, influences: Influences, vertex: number, matrices: readonly (readonly number[])[], out: [number, number, number]): void {
+function skinPoint(
+  px: number,
+  py: number,
+  pz: number,
+  influences: Influences,
+  vertex: number,
+  matrices: readonly (readonly number[])[],
+  out: [number, number, number],
+): void {
   let [x, y, z] = [0, 0, 0];
   for (let at = vertex * influences.perVertex, slot = 0; slot < influences.perVertex; slot++, at++) {
     const weight = influences.weights[at];
@@ -282,7 +372,12 @@ function skinPoint(px: number, py: number, pz: number, influences: Influences, v
  * Bind worlds in file space. A mesh under a moved node has its inverse bind matrices in that node's space; glTF ignores
  * the node for skinned meshes, so the matrices are taken as they are.
  */
-function readBindPoses(skins: readonly Skin[], worlds: ReadonlyMap<Node, readonly number[]>, boneOfNode: ReadonlyMap<Node, number>, bones: MutableBone[]): void {
+function readBindPoses(
+  skins: readonly Skin[],
+  worlds: ReadonlyMap<Node, readonly number[]>,
+  boneOfNode: ReadonlyMap<Node, number>,
+  bones: MutableBone[],
+): void {
   for (const skin of skins) {
     const inverse = skin.getInverseBindMatrices();
     skin.listJoints().forEach((joint, at) => {
@@ -298,46 +393,63 @@ function readBindPoses(skins: readonly Skin[], worlds: ReadonlyMap<Node, readonl
 
 function remarkNames(bones: readonly Bone[], remarks: string[]): void {
   const unnamed = bones.filter((bone) => !bone.isNamed).length;
-  if (unnamed > 0) remarks.push(`${unnamed} bones have no name in the file; they are shown as "node" and their number.`);
+  if (unnamed > 0)
+    remarks.push(`${unnamed} bones have no name in the file; they are shown as "node" and their number.`);
   const seen = new Map<string, number>();
   for (const bone of bones) seen.set(bone.name, (seen.get(bone.name) ?? 0) + 1);
   const duplicates = [...seen].filter(([, count]) => count > 1).map(([name]) => name);
-  if (duplicates.length > 0) remarks.push(`Names used more than once: ${duplicates.slice(0, 5).join(', ')}${duplicates.length > 5 ? ' ...' : ''}.`);
+  if (duplicates.length > 0)
+    remarks.push(
+      `Names used more than once: ${duplicates.slice(0, 5).join(', ')}${duplicates.length > 5 ? ' ...' : ''}.`,
+    );
 }
 
 function readClips(document: Document, boneOfNode: ReadonlyMap<Node, number>, source: SourceFacts): Clip[] {
-  return document.getRoot().listAnimations().map((animation, index) => {
-    let durationSeconds = 0;
-    let keyCount = 0;
-    const moved = new Set<number>();
-    for (const channel of animation.listChannels()) {
-      const input = channel.getSampler()?.getInput();
-      const node = channel.getTargetNode();
-      const bone = node ? boneOfNode.get(node) : undefined;
-      if (bone !== undefined) moved.add(bone);
-      if (!input) continue;
-      const last = input.getCount() > 0 ? input.getScalar(input.getCount() - 1) : 0;
-      durationSeconds = Math.max(durationSeconds, Number.isFinite(last) ? Math.max(0, last) : 0);
-      keyCount = Math.max(keyCount, input.getCount());
-    }
-    return {
-      name: animation.getName() || `clip ${index}`,
-      durationSeconds,
-      keyCount,
-      framesPerSecond: source.clipRates[index]?.framesPerSecond ?? (durationSeconds > 0 && keyCount > 1 ? (keyCount - 1) / durationSeconds : 0),
-      boneCount: moved.size,
-      startSeconds: source.clipRates[index]?.startSeconds ?? 0,
-    };
-  });
+  return document
+    .getRoot()
+    .listAnimations()
+    .map((animation, index) => {
+      let durationSeconds = 0;
+      let keyCount = 0;
+      const moved = new Set<number>();
+      for (const channel of animation.listChannels()) {
+        const input = channel.getSampler()?.getInput();
+        const node = channel.getTargetNode();
+        const bone = node ? boneOfNode.get(node) : undefined;
+        if (bone !== undefined) moved.add(bone);
+        if (!input) continue;
+        const last = input.getCount() > 0 ? input.getScalar(input.getCount() - 1) : 0;
+        durationSeconds = Math.max(durationSeconds, Number.isFinite(last) ? Math.max(0, last) : 0);
+        keyCount = Math.max(keyCount, input.getCount());
+      }
+      return {
+        name: animation.getName() || `clip ${index}`,
+        durationSeconds,
+        keyCount,
+        framesPerSecond:
+          source.clipRates[index]?.framesPerSecond ??
+          (durationSeconds > 0 && keyCount > 1 ? (keyCount - 1) / durationSeconds : 0),
+        boneCount: moved.size,
+        startSeconds: source.clipRates[index]?.startSeconds ?? 0,
+      };
+    });
 }
 
-function listExtras(order: readonly Node[], boneOfNode: ReadonlyMap<Node, number>, nodeIndex: ReadonlyMap<Node, number>): Extra[] {
+function listExtras(
+  order: readonly Node[],
+  boneOfNode: ReadonlyMap<Node, number>,
+  nodeIndex: ReadonlyMap<Node, number>,
+): Extra[] {
   const extras: Extra[] = [];
   let rootBones = 0;
   for (const node of order) {
     const parent = node.getParentNode();
     const parentBone = nearestBone(parent, boneOfNode);
-    const base = { name: node.getName() || `node ${nodeIndex.get(node)}`, nodeIndex: nodeIndex.get(node) ?? 0, parentBone };
+    const base = {
+      name: node.getName() || `node ${nodeIndex.get(node)}`,
+      nodeIndex: nodeIndex.get(node) ?? 0,
+      parentBone,
+    };
     if (boneOfNode.has(node)) {
       if (parentBone < 0 && ++rootBones > 1) extras.push({ kind: 'further-root', ...base });
       continue;
@@ -364,4 +476,3 @@ function extraKind(node: Node, parentBone: number, hasBones: boolean): Extra['ki
   if (mesh) return node.getSkin() || !hasBones ? null : parentBone >= 0 ? 'rigid-mesh' : 'static-mesh';
   return node.listChildren().length > 0 ? 'container' : 'empty';
 }
-

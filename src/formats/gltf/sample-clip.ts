@@ -28,7 +28,8 @@ function sampleAt(sampler: AnimationSampler, size: number, seconds: number): num
   const isSpline = sampler.getInterpolation() === 'CUBICSPLINE';
   const perKey = isSpline ? 3 : 1;
   if (values.length < times.length * perKey * size) return null;
-  const value = (key: number, part = isSpline ? 1 : 0) => Array.from(values.subarray((key * perKey + part) * size, (key * perKey + part + 1) * size));
+  const value = (key: number, part = isSpline ? 1 : 0) =>
+    Array.from(values.subarray((key * perKey + part) * size, (key * perKey + part + 1) * size));
   const last = times.length - 1;
   if (!(seconds > times[0])) return value(0);
   if (seconds >= times[last]) return value(last);
@@ -42,7 +43,15 @@ function sampleAt(sampler: AnimationSampler, size: number, seconds: number): num
   if (isSpline) {
     const [t2, t3] = [t * t, t * t * t];
     const [out, into] = [value(low, 2), value(high, 0)];
-    return a.map((from, k) => (2 * t3 - 3 * t2 + 1) * from + span * (t3 - 2 * t2 + t) * out[k] + (3 * t2 - 2 * t3) * b[k] + span * (t3 - t2) * into[k]);
+    return a.map(
+      (from, k) =>
+        (2 * t3 - 3 * t2 + 1) * from +
+        span * (t3 - 2 * t2 + t) * out[k] +
+        (3 * t2 - 2 * t3) * b[k] +
+        span * (t3 - t2) * into[k],
+    );
   }
-  return size === 4 ? [...slerp(a as unknown as Quat, b as unknown as Quat, t)] : a.map((from, k) => from + (b[k] - from) * t);
+  return size === 4
+    ? [...slerp(a as unknown as Quat, b as unknown as Quat, t)]
+    : a.map((from, k) => from + (b[k] - from) * t);
 }

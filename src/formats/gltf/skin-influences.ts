@@ -27,7 +27,12 @@ export function readInfluences(primitive: Primitive, jointCount: number, place: 
   const weights = new Float32Array(vertexCount * perVertex);
   sets.forEach(({ joint, weight }, set) => {
     if (joint.getCount() !== vertexCount || weight.getCount() !== vertexCount) {
-      throw new YarvoError({ code: 'bad-weights', message: 'Skin weights and vertices differ in number.', place, remedy: 'Export the mesh again.' });
+      throw new YarvoError({
+        code: 'bad-weights',
+        message: 'Skin weights and vertices differ in number.',
+        place,
+        remedy: 'Export the mesh again.',
+      });
     }
     const [indices, shares] = [joint.getArray(), accessorFloats(weight, 4)];
     for (let vertex = 0; vertex < vertexCount; vertex++) {
@@ -45,7 +50,13 @@ export function readInfluences(primitive: Primitive, jointCount: number, place: 
     let sum = 0;
     let used = 0;
     for (let at = vertex * perVertex; at < (vertex + 1) * perVertex; at++) {
-      if (weights[at] === Infinity) throw new YarvoError({ code: 'bad-weights', message: 'A skin weight is infinite.', place: `${place}, vertex ${vertex}`, remedy: 'Bind the mesh again and export.' });
+      if (weights[at] === Infinity)
+        throw new YarvoError({
+          code: 'bad-weights',
+          message: 'A skin weight is infinite.',
+          place: `${place}, vertex ${vertex}`,
+          remedy: 'Bind the mesh again and export.',
+        });
       if (!(weights[at] > 0)) {
         weights[at] = 0;
         if (joints[at] !== 0) isTidied = true;
@@ -53,7 +64,12 @@ export function readInfluences(primitive: Primitive, jointCount: number, place: 
         continue;
       }
       if (joints[at] >= jointCount) {
-        throw new YarvoError({ code: 'bad-index', message: `A vertex is bound to joint ${joints[at]}, but its skin has ${jointCount}.`, place: `${place}, vertex ${vertex}`, remedy: 'Bind the mesh again and export.' });
+        throw new YarvoError({
+          code: 'bad-index',
+          message: `A vertex is bound to joint ${joints[at]}, but its skin has ${jointCount}.`,
+          place: `${place}, vertex ${vertex}`,
+          remedy: 'Bind the mesh again and export.',
+        });
       }
       sum += weights[at];
       let first = vertex * perVertex;

@@ -1,7 +1,14 @@
 import type { Accessor, Document, Mesh, Node, Primitive, PrimitiveTarget, Skin } from '@gltf-transform/core';
 import type { NamePlan } from '@/core/handoff/plan-names';
 import { mapRotation, mapTranslation, type SkeletonPlan } from '@/core/handoff/plan-skeleton';
-import { writeSkinnedDeltas, writeSkinnedNormalDeltas, writeSkinnedNormals, writeSkinnedPositions, writeSkinnedTangents, type SkinInput } from '@/core/handoff/skin-kernel';
+import {
+  writeSkinnedDeltas,
+  writeSkinnedNormalDeltas,
+  writeSkinnedNormals,
+  writeSkinnedPositions,
+  writeSkinnedTangents,
+  type SkinInput,
+} from '@/core/handoff/skin-kernel';
 import { compose, decompose, invertAffine, multiply, IDENTITY, type Mat4 } from '@/core/math/mat4';
 import { normalise as normaliseQuat, type Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
@@ -27,7 +34,12 @@ const SAME_PLACE = 1e-7;
  * Writes the character into the posture with the studio's names ("new bind"): every vertex is skinned into the posture
  * and the skin is bound there again. Changes `document`; pass one that was read for this purpose.
  */
-export async function writeHandoff(document: Document, rig: Rig, skeleton: SkeletonPlan, names: NamePlan): Promise<{ bytes: Uint8Array; report: HandoffReport }> {
+export async function writeHandoff(
+  document: Document,
+  rig: Rig,
+  skeleton: SkeletonPlan,
+  names: NamePlan,
+): Promise<{ bytes: Uint8Array; report: HandoffReport }> {
   const nodes = document.getRoot().listNodes();
   const bones = rig.bones.map((bone) => nodes[bone.nodeIndex]);
   const boneOf = new Map(bones.map((node, index) => [node, index]));
@@ -64,7 +76,8 @@ function rebindMeshes(document: Document, boneOf: ReadonlyMap<Node, number>, pla
       done.delete(mesh);
     }
     if (!done.has(mesh)) {
-      for (const primitive of mesh.listPrimitives()) rebindPrimitive(document, primitive, skin, oldMatrices.get(skin) as Float64Array);
+      for (const primitive of mesh.listPrimitives())
+        rebindPrimitive(document, primitive, skin, oldMatrices.get(skin) as Float64Array);
       done.set(mesh, skin);
     }
     node.setTranslation([0, 0, 0]).setRotation([0, 0, 0, 1]).setScale([1, 1, 1]);
@@ -85,7 +98,12 @@ function posedSkinMatrices(skin: Skin, boneOf: ReadonlyMap<Node, number>, plan: 
   return out;
 }
 
-function writeInverseBinds(document: Document, skin: Skin, boneOf: ReadonlyMap<Node, number>, plan: SkeletonPlan): void {
+function writeInverseBinds(
+  document: Document,
+  skin: Skin,
+  boneOf: ReadonlyMap<Node, number>,
+  plan: SkeletonPlan,
+): void {
   const values = new Float32Array(skin.listJoints().length * 16);
   skin.listJoints().forEach((joint, at) => {
     values.set(invertAffine(plan.worlds[boneOf.get(joint) ?? -1] ?? IDENTITY) as number[], at * 16);
@@ -97,8 +115,14 @@ function rebindPrimitive(document: Document, primitive: Primitive, skin: Skin, m
   const influences = readInfluences(primitive, skin.listJoints().length, 'handoff');
   const positions = primitive.getAttribute('POSITION');
   if (!influences || !positions) return;
-  const input: SkinInput = { matrices, joints: influences.joints, weights: influences.weights, perVertex: influences.perVertex };
-  const accessor = (type: 'VEC3' | 'VEC4', array: Float32Array) => document.createAccessor().setType(type).setArray(array).setBuffer(bufferOf(document));
+  const input: SkinInput = {
+    matrices,
+    joints: influences.joints,
+    weights: influences.weights,
+    perVertex: influences.perVertex,
+  };
+  const accessor = (type: 'VEC3' | 'VEC4', array: Float32Array) =>
+    document.createAccessor().setType(type).setArray(array).setBuffer(bufferOf(document));
   const run = (source: Accessor, size: 3 | 4, write: (out: Float32Array, from: Float32Array) => void) => {
     const from = accessorFloats(source, size);
     const out = new Float32Array(from.length);
@@ -109,17 +133,47 @@ function rebindPrimitive(document: Document, primitive: Primitive, skin: Skin, m
   const plainNormals = normals ? accessorFloats(normals, 3) : null;
   const tangents = primitive.getAttribute('TANGENT');
   for (const target of primitive.listTargets()) rebindTarget(target, input, plainNormals, run);
-  primitive.setAttribute('POSITION', run(positions, 3, (out, from) => writeSkinnedPositions(out, from, input)));
-  if (normals) primitive.setAttribute('NORMAL', run(normals, 3, (out, from) => writeSkinnedNormals(out, from, input)));
-  if (tangents) primitive.setAttribute('TANGENT', run(tangents, 4, (out, from) => writeSkinnedTangents(out, from, input)));
+  primitive.setAttribute(
+    'POSITION',
+    run(positions, 3, (out, from) => writeSkinnedPositions(out, from, input)),
+  );
+  if (normals)
+    primitive.setAttribute(
+      'NORMAL',
+      run(normals, 3, (out, from) => writeSkinnedNormals(out, from, input)),
+    );
+  if (tangents)
+    primitive.setAttribute(
+      'TANGENT',
+      run(tangents, 4, (out, from) => writeSkinnedTangents(out, from, input)),
+    );
   if (influences.unnormalisedCount > 0 || influences.isTidied) writeInfluences(document, primitive, influences);
 }
 
-function rebindTarget(target: PrimitiveTarget, input: SkinInput, normals: Float32Array | null, run: (source: Accessor, size: 3 | 4, write: (out: Float32Array, from: Float32Array) => void) => Accessor): void {
-  const [positions, normalDeltas, tangents] = ['POSITION', 'NORMAL', 'TANGENT'].map((name) => target.getAttribute(name));
-  if (positions) target.setAttribute('POSITION', run(positions, 3, (out, from) => writeSkinnedDeltas(out, from, input)));
-  if (normalDeltas && normals) target.setAttribute('NORMAL', run(normalDeltas, 3, (out, from) => writeSkinnedNormalDeltas(out, from, normals, input)));
-  if (tangents) target.setAttribute('TANGENT', run(tangents, 3, (out, from) => writeSkinnedDeltas(out, from, input)));
+function rebindTarget(
+  target: PrimitiveTarget,
+  input: SkinInput,
+  normals: Float32Array | null,
+  run: (source: Accessor, size: 3 | 4, write: (out: Float32Array, from: Float32Array) => void) => Accessor,
+): void {
+  const [positions, normalDeltas, tangents] = ['POSITION', 'NORMAL', 'TANGENT'].map((name) =>
+    target.getAttribute(name),
+  );
+  if (positions)
+    target.setAttribute(
+      'POSITION',
+      run(positions, 3, (out, from) => writeSkinnedDeltas(out, from, input)),
+    );
+  if (normalDeltas && normals)
+    target.setAttribute(
+      'NORMAL',
+      run(normalDeltas, 3, (out, from) => writeSkinnedNormalDeltas(out, from, normals, input)),
+    );
+  if (tangents)
+    target.setAttribute(
+      'TANGENT',
+      run(tangents, 3, (out, from) => writeSkinnedDeltas(out, from, input)),
+    );
 }
 
 /** Weights that add up to 1, each joint named once a vertex. */
@@ -134,8 +188,14 @@ function writeInfluences(document: Document, primitive: Primitive, { joints, wei
       setWeights.set(weights.subarray(from, from + 4), vertex * 4);
     }
     const buffer = bufferOf(document);
-    primitive.setAttribute(`JOINTS_${set}`, document.createAccessor().setType('VEC4').setArray(setJoints).setBuffer(buffer));
-    primitive.setAttribute(`WEIGHTS_${set}`, document.createAccessor().setType('VEC4').setArray(setWeights).setBuffer(buffer));
+    primitive.setAttribute(
+      `JOINTS_${set}`,
+      document.createAccessor().setType('VEC4').setArray(setJoints).setBuffer(buffer),
+    );
+    primitive.setAttribute(
+      `WEIGHTS_${set}`,
+      document.createAccessor().setType('VEC4').setArray(setWeights).setBuffer(buffer),
+    );
   });
 }
 
@@ -147,7 +207,11 @@ function moveRigidNodes(document: Document, boneOf: ReadonlyMap<Node, number>, p
     if (boneOf.has(node) || node.getSkin() || holdsBones.has(node)) continue;
     const parent = node.getParentNode();
     const bone = parent ? boneOf.get(parent) : undefined;
-    const local = compose(node.getTranslation() as Vec3, normaliseQuat(node.getRotation() as Quat), node.getScale() as Vec3);
+    const local = compose(
+      node.getTranslation() as Vec3,
+      normaliseQuat(node.getRotation() as Quat),
+      node.getScale() as Vec3,
+    );
     if (bone !== undefined) {
       const world = multiply(multiply(plan.similarity, plan.posedWorlds[bone]), local);
       setTransform(node, decompose(multiply(invertAffine(plan.worlds[bone]) as Mat4, world)));
@@ -165,13 +229,20 @@ function moveRigidNodes(document: Document, boneOf: ReadonlyMap<Node, number>, p
 function worldOf(node: Node, rig: Rig, boneOf: ReadonlyMap<Node, number>): Mat4 {
   const bone = boneOf.get(node);
   if (bone !== undefined) return rig.bones[bone].restWorld;
-  const local = compose(node.getTranslation() as Vec3, normaliseQuat(node.getRotation() as Quat), node.getScale() as Vec3);
+  const local = compose(
+    node.getTranslation() as Vec3,
+    normaliseQuat(node.getRotation() as Quat),
+    node.getScale() as Vec3,
+  );
   const parent = node.getParentNode();
   return parent ? multiply(worldOf(parent, rig, boneOf), local) : local;
 }
 
 function setTransform(node: Node, transform: Pick<Transform, 'translation' | 'rotation' | 'scale'>): void {
-  node.setTranslation([...transform.translation]).setRotation([...transform.rotation]).setScale([...transform.scale]);
+  node
+    .setTranslation([...transform.translation])
+    .setRotation([...transform.rotation])
+    .setScale([...transform.scale]);
 }
 
 function detach(node: Node): void {
@@ -219,7 +290,8 @@ function bindLooseBones(document: Document, bones: readonly Node[], rig: Rig, pl
   rig.bones.forEach((_, index) => {
     if (joints.has(bones[index])) return;
     const led = skins.filter((skin) => skin.listJoints().some((joint) => ancestorsOf(joint).includes(bones[index])));
-    for (const skin of led.length > 0 ? led : skins.slice(0, 1)) bindJoint(document, skin, bones[index], plan.worlds[index]);
+    for (const skin of led.length > 0 ? led : skins.slice(0, 1))
+      bindJoint(document, skin, bones[index], plan.worlds[index]);
   });
 }
 
@@ -234,8 +306,12 @@ function bindJoint(document: Document, skin: Skin, joint: Node, world: Mat4): vo
   skin.setInverseBindMatrices(bindMatrices(document, values));
 }
 
-
-function rewriteClips(document: Document, bones: readonly Node[], boneOf: ReadonlyMap<Node, number>, plan: SkeletonPlan): number {
+function rewriteClips(
+  document: Document,
+  bones: readonly Node[],
+  boneOf: ReadonlyMap<Node, number>,
+  plan: SkeletonPlan,
+): number {
   let constantKeys = 0;
   for (const animation of document.getRoot().listAnimations()) {
     const keyed = new Set<string>();
@@ -262,7 +338,10 @@ function rewriteClips(document: Document, bones: readonly Node[], boneOf: Readon
         addConstantKey(document, animation, node, 'rotation', rest.rotation);
         constantKeys++;
       }
-      if (!keyed.has(`${bone} translation`) && Math.hypot(...posed.translation.map((value, axis) => value - rest.translation[axis])) > SAME_PLACE) {
+      if (
+        !keyed.has(`${bone} translation`) &&
+        Math.hypot(...posed.translation.map((value, axis) => value - rest.translation[axis])) > SAME_PLACE
+      ) {
         addConstantKey(document, animation, node, 'translation', rest.translation);
         constantKeys++;
       }
@@ -271,9 +350,17 @@ function rewriteClips(document: Document, bones: readonly Node[], boneOf: Readon
   return constantKeys;
 }
 
-const rotationDifference = (a: Quat, b: Quat): number => 1 - Math.abs(a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3]);
+const rotationDifference = (a: Quat, b: Quat): number =>
+  1 - Math.abs(a[0] * b[0] + a[1] * b[1] + a[2] * b[2] + a[3] * b[3]);
 
-function mapOutput(document: Document, output: Accessor, path: string | null, plan: SkeletonPlan, bone: number, isSpline: boolean): Accessor {
+function mapOutput(
+  document: Document,
+  output: Accessor,
+  path: string | null,
+  plan: SkeletonPlan,
+  bone: number,
+  isSpline: boolean,
+): Accessor {
   const size = path === 'rotation' ? 4 : 3;
   if (path === 'weights') return output;
   const values = accessorFloats(output, size);
@@ -281,28 +368,53 @@ function mapOutput(document: Document, output: Accessor, path: string | null, pl
   for (let key = 0; key * size < values.length; key++) {
     const isTangent = isSpline && key % 3 !== 1;
     const at = key * size;
-    if (path === 'rotation') values.set(mapRotation(mapping, [values[at], values[at + 1], values[at + 2], values[at + 3]]), at);
-    else if (path === 'translation') values.set(mapTranslation(mapping, [values[at], values[at + 1], values[at + 2]], isTangent), at);
+    if (path === 'rotation')
+      values.set(mapRotation(mapping, [values[at], values[at + 1], values[at + 2], values[at + 3]]), at);
+    else if (path === 'translation')
+      values.set(mapTranslation(mapping, [values[at], values[at + 1], values[at + 2]], isTangent), at);
     else if (path === 'scale') for (let axis = 0; axis < 3; axis++) values[at + axis] /= mapping.restScale[axis];
   }
-  return document.createAccessor().setType(size === 4 ? 'VEC4' : 'VEC3').setArray(values).setBuffer(bufferOf(document));
+  return document
+    .createAccessor()
+    .setType(size === 4 ? 'VEC4' : 'VEC3')
+    .setArray(values)
+    .setBuffer(bufferOf(document));
 }
 
-function addConstantKey(document: Document, animation: ReturnType<Document['createAnimation']>, node: Node, path: 'rotation' | 'translation', value: readonly number[]): void {
+function addConstantKey(
+  document: Document,
+  animation: ReturnType<Document['createAnimation']>,
+  node: Node,
+  path: 'rotation' | 'translation',
+  value: readonly number[],
+): void {
   const buffer = bufferOf(document);
-  const input = document.createAccessor().setType('SCALAR').setArray(new Float32Array([0])).setBuffer(buffer);
-  const output = document.createAccessor().setType(path === 'rotation' ? 'VEC4' : 'VEC3').setArray(new Float32Array(value)).setBuffer(buffer);
+  const input = document
+    .createAccessor()
+    .setType('SCALAR')
+    .setArray(new Float32Array([0]))
+    .setBuffer(buffer);
+  const output = document
+    .createAccessor()
+    .setType(path === 'rotation' ? 'VEC4' : 'VEC3')
+    .setArray(new Float32Array(value))
+    .setBuffer(buffer);
   const sampler = document.createAnimationSampler().setInput(input).setOutput(output).setInterpolation('LINEAR');
-  animation.addSampler(sampler).addChannel(document.createAnimationChannel().setTargetNode(node).setTargetPath(path).setSampler(sampler));
+  animation
+    .addSampler(sampler)
+    .addChannel(document.createAnimationChannel().setTargetNode(node).setTargetPath(path).setSampler(sampler));
 }
 
 /** Cameras and lights are no part of a character; containers that held only bones are empty now. */
 function dropExtras(document: Document, boneOf: ReadonlyMap<Node, number>, leftOut: string[]): void {
-  for (let again = true; again; ) {
+  for (let again = true; again;) {
     again = false;
     for (const node of document.getRoot().listNodes()) {
       if (boneOf.has(node) || node.getMesh() || node.listChildren().length > 0) continue;
-      const isRoot = document.getRoot().listSkins().some((skin) => skin.getSkeleton() === node);
+      const isRoot = document
+        .getRoot()
+        .listSkins()
+        .some((skin) => skin.getSkeleton() === node);
       if (isRoot) continue;
       leftOut.push(node.getName() || 'unnamed node');
       for (const animation of document.getRoot().listAnimations()) {

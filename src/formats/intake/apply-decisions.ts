@@ -14,7 +14,12 @@ import { repairTree } from './repair-tree';
  * @returns the joints that repairs made, by the index under which decisions name them.
  * @throws {YarvoError} where a decision does not fit the file.
  */
-export function applyDecisions(document: Document, rig: Rig, decisions: IntakeDecisions, place: string): Map<number, Node> {
+export function applyDecisions(
+  document: Document,
+  rig: Rig,
+  decisions: IntakeDecisions,
+  place: string,
+): Map<number, Node> {
   const nodes = document.getRoot().listNodes();
   const nodeAt = (index: number): Node => {
     const node = nodes[index];
@@ -33,7 +38,13 @@ export function applyDecisions(document: Document, rig: Rig, decisions: IntakeDe
   return made;
 }
 
-const misfit = (message: string, place: string): YarvoError => new YarvoError({ code: 'decision-misfit', message, place, remedy: 'Undo the decision, or make it again on this file.' });
+const misfit = (message: string, place: string): YarvoError =>
+  new YarvoError({
+    code: 'decision-misfit',
+    message,
+    place,
+    remedy: 'Undo the decision, or make it again on this file.',
+  });
 
 function setPose(document: Document, rig: Rig, nodes: readonly Node[], pose: PoseSource, place: string): void {
   if (pose.kind === 'rest') return;
@@ -44,16 +55,21 @@ function setPose(document: Document, rig: Rig, nodes: readonly Node[], pose: Pos
       if (!bone.bindWorld) continue;
       const node = nodes[bone.nodeIndex];
       const parent = node.getParentNode();
-      const local = multiply(invertAffine(parent ? worldOf(parent) : IDENTITY) ?? IDENTITY, multiply(gauge, bone.bindWorld));
+      const local = multiply(
+        invertAffine(parent ? worldOf(parent) : IDENTITY) ?? IDENTITY,
+        multiply(gauge, bone.bindWorld),
+      );
       setLocal(node, local);
     }
     return;
   }
   const animation = document.getRoot().listAnimations()[pose.clip];
   const rate = rig.clips[pose.clip]?.framesPerSecond ?? 0;
-  if (!animation || (pose.frame > 0 && rate <= 0)) throw misfit(`There is no frame ${pose.frame} of clip ${pose.clip}.`, place);
+  if (!animation || (pose.frame > 0 && rate <= 0))
+    throw misfit(`There is no frame ${pose.frame} of clip ${pose.clip}.`, place);
   const seconds = rate > 0 ? pose.frame / rate : 0;
-  if (seconds > (rig.clips[pose.clip]?.durationSeconds ?? 0) + 0.5 / Math.max(rate, 1)) throw misfit(`The clip "${animation.getName()}" ends before frame ${pose.frame}.`, place);
+  if (seconds > (rig.clips[pose.clip]?.durationSeconds ?? 0) + 0.5 / Math.max(rate, 1))
+    throw misfit(`The clip "${animation.getName()}" ends before frame ${pose.frame}.`, place);
   for (const [node, change] of sampleClip(animation, seconds)) {
     if (change.translation) node.setTranslation([...change.translation]);
     if (change.rotation) node.setRotation([...change.rotation]);
@@ -64,7 +80,10 @@ function setPose(document: Document, rig: Rig, nodes: readonly Node[], pose: Pos
 
 function setLocal(node: Node, local: Mat4): void {
   const { translation, rotation, scale } = decompose(local);
-  node.setTranslation([...translation]).setRotation([...rotation]).setScale([...scale]);
+  node
+    .setTranslation([...translation])
+    .setRotation([...rotation])
+    .setScale([...scale]);
 }
 
 /**
@@ -78,10 +97,13 @@ function bindGauge(rig: Rig): Mat4 {
   });
   const votes = (offset: Mat4) => offsets.filter((other) => isNear(offset, other)).length;
   const own = votes(IDENTITY);
-  const best = offsets.slice(0, 8).reduce<{ offset: Mat4; count: number }>((winner, offset) => {
-    const count = votes(offset);
-    return count > winner.count ? { offset, count } : winner;
-  }, { offset: IDENTITY, count: own });
+  const best = offsets.slice(0, 8).reduce<{ offset: Mat4; count: number }>(
+    (winner, offset) => {
+      const count = votes(offset);
+      return count > winner.count ? { offset, count } : winner;
+    },
+    { offset: IDENTITY, count: own },
+  );
   return best.count > offsets.length / 2 ? best.offset : IDENTITY;
 }
 
@@ -91,12 +113,19 @@ function isNear(a: Mat4, b: Mat4): boolean {
 }
 
 /** Takes one frame out of a clip; what comes after a dropped first frame moves up to the start. */
-function dropFrame(document: Document, animation: ReturnType<Document['createAnimation']>, seconds: number, tolerance: number): void {
+function dropFrame(
+  document: Document,
+  animation: ReturnType<Document['createAnimation']>,
+  seconds: number,
+  tolerance: number,
+): void {
   const isFirst = seconds <= tolerance;
   const starts = animation.listSamplers().flatMap((sampler) => {
     const input = sampler.getInput();
     if (!input) return [];
-    return Array.from(accessorFloats(input, 1)).filter((time) => time > seconds + tolerance).slice(0, 1);
+    return Array.from(accessorFloats(input, 1))
+      .filter((time) => time > seconds + tolerance)
+      .slice(0, 1);
   });
   const shift = isFirst && starts.length > 0 ? Math.min(...starts) : 0;
   for (const sampler of animation.listSamplers()) {
@@ -109,9 +138,17 @@ function dropFrame(document: Document, animation: ReturnType<Document['createAni
     const size = output.getElementSize();
     const values = accessorFloats(output, size);
     const buffer = input.getBuffer();
-    sampler.setInput(document.createAccessor().setType('SCALAR').setArray(Float32Array.from(kept, (key) => Math.max(0, times[key] - shift))).setBuffer(buffer));
+    sampler.setInput(
+      document
+        .createAccessor()
+        .setType('SCALAR')
+        .setArray(Float32Array.from(kept, (key) => Math.max(0, times[key] - shift)))
+        .setBuffer(buffer),
+    );
     const out = new Float32Array(kept.length * perKey * size);
-    kept.forEach((key, at) => out.set(values.subarray(key * perKey * size, (key + 1) * perKey * size), at * perKey * size));
+    kept.forEach((key, at) =>
+      out.set(values.subarray(key * perKey * size, (key + 1) * perKey * size), at * perKey * size),
+    );
     sampler.setOutput(document.createAccessor().setType(output.getType()).setArray(out).setBuffer(buffer));
   }
 }
@@ -127,9 +164,17 @@ function leaveOut(document: Document, tops: readonly Node[], place: string): voi
   for (const skin of document.getRoot().listSkins()) {
     const lost = skin.listJoints().filter((joint) => gone.has(joint));
     if (lost.length === 0) continue;
-    const users = document.getRoot().listNodes().filter((node) => node.getSkin() === skin);
+    const users = document
+      .getRoot()
+      .listNodes()
+      .filter((node) => node.getSkin() === skin);
     if (lost.length < skin.listJoints().length && users.some((node) => !gone.has(node))) {
-      throw new YarvoError({ code: 'still-bound', message: `A mesh is bound to ${lost[0].getName() || 'a bone'} and to bones that stay.`, place, remedy: 'Keep it, or fold its bones into the figure first.' });
+      throw new YarvoError({
+        code: 'still-bound',
+        message: `A mesh is bound to ${lost[0].getName() || 'a bone'} and to bones that stay.`,
+        place,
+        remedy: 'Keep it, or fold its bones into the figure first.',
+      });
     }
     users.forEach((node) => gone.add(node));
     skin.dispose();
@@ -144,9 +189,10 @@ function leaveOut(document: Document, tops: readonly Node[], place: string): voi
 /** Meshes, skins and data that nothing uses any more. */
 function dropUnused(document: Document): void {
   const root = document.getRoot();
-  const isUnused = (property: { listParents(): { propertyType: string }[] }) => property.listParents().every((parent) => parent.propertyType === 'Root');
-  for (const list of [root.listCameras(), root.listMeshes(), root.listSkins()]) for (const property of list) if (isUnused(property)) property.dispose();
+  const isUnused = (property: { listParents(): { propertyType: string }[] }) =>
+    property.listParents().every((parent) => parent.propertyType === 'Root');
+  for (const list of [root.listCameras(), root.listMeshes(), root.listSkins()])
+    for (const property of list) if (isUnused(property)) property.dispose();
   for (const mesh of root.listMeshes()) if (isUnused(mesh)) mesh.dispose();
   for (const accessor of root.listAccessors()) if (isUnused(accessor)) accessor.dispose();
 }
-

@@ -8,18 +8,31 @@ export function worldOf(node: Node, keyed?: ReturnType<typeof sampleClip>): Mat4
   let world: Mat4 = IDENTITY;
   for (const at of [node, ...ancestorsOf(node)]) {
     const change = keyed?.get(at);
-    world = multiply(compose(change?.translation ?? at.getTranslation(), change?.rotation ?? at.getRotation(), change?.scale ?? at.getScale()), world);
+    world = multiply(
+      compose(
+        change?.translation ?? at.getTranslation(),
+        change?.rotation ?? at.getRotation(),
+        change?.scale ?? at.getScale(),
+      ),
+      world,
+    );
   }
   return world;
 }
 
 /** Gives a node another parent and keeps it where it is. */
 export function reparent(node: Node, parent: Node): void {
-  const { translation, rotation, scale } = decompose(multiply(invertAffine(worldOf(parent)) ?? IDENTITY, worldOf(node)));
+  const { translation, rotation, scale } = decompose(
+    multiply(invertAffine(worldOf(parent)) ?? IDENTITY, worldOf(node)),
+  );
   node.getParentNode()?.removeChild(node);
-  for (const holder of node.listParents()) if (holder.propertyType === 'Scene') (holder as unknown as { removeChild(child: Node): void }).removeChild(node);
+  for (const holder of node.listParents())
+    if (holder.propertyType === 'Scene') (holder as unknown as { removeChild(child: Node): void }).removeChild(node);
   parent.addChild(node);
-  node.setTranslation([...translation]).setRotation([...rotation]).setScale([...scale]);
+  node
+    .setTranslation([...translation])
+    .setRotation([...rotation])
+    .setScale([...scale]);
 }
 
 /**
@@ -29,7 +42,9 @@ export function reparent(node: Node, parent: Node): void {
  * @param pairs copy -> original.
  */
 export function foldBones(document: Document, pairs: ReadonlyMap<Node, Node>): void {
-  const offsets = new Map([...pairs].map(([copy, original]) => [copy, multiply(invertAffine(worldOf(original)) ?? IDENTITY, worldOf(copy))]));
+  const offsets = new Map(
+    [...pairs].map(([copy, original]) => [copy, multiply(invertAffine(worldOf(original)) ?? IDENTITY, worldOf(copy))]),
+  );
   for (const skin of document.getRoot().listSkins()) {
     const joints = skin.listJoints();
     if (!joints.some((joint) => pairs.has(joint))) continue;
@@ -61,9 +76,17 @@ export function foldBones(document: Document, pairs: ReadonlyMap<Node, Node>): v
 }
 
 /** Joints that fell together keep their own bind matrix through a child node at the offset where those differ. */
-function mergeJoints(document: Document, skin: ReturnType<Document['createSkin']>, folded: readonly Node[], unique: readonly Node[], matrices: Float32Array, count: number): void {
+function mergeJoints(
+  document: Document,
+  skin: ReturnType<Document['createSkin']>,
+  folded: readonly Node[],
+  unique: readonly Node[],
+  matrices: Float32Array,
+  count: number,
+): void {
   const firstAt = new Map(unique.map((joint) => [joint, folded.indexOf(joint)]));
-  const same = (a: number, b: number) => [...Array(16).keys()].every((k) => Math.abs(matrices[a * 16 + k] - matrices[b * 16 + k]) < 1e-6);
+  const same = (a: number, b: number) =>
+    [...Array(16).keys()].every((k) => Math.abs(matrices[a * 16 + k] - matrices[b * 16 + k]) < 1e-6);
   const slots: number[] = [];
   const kept: { joint: Node; matrix: Float32Array }[] = [];
   const slotOf = new Map<Node, number>();
@@ -103,7 +126,10 @@ function renumber(document: Document, skin: ReturnType<Document['createSkin']>, 
         const element: number[] = [];
         for (let vertex = 0; vertex < accessor.getCount(); vertex++) {
           accessor.getElement(vertex, element);
-          accessor.setElement(vertex, element.map((joint) => slots[joint] ?? 0));
+          accessor.setElement(
+            vertex,
+            element.map((joint) => slots[joint] ?? 0),
+          );
         }
       }
     }
@@ -112,5 +138,6 @@ function renumber(document: Document, skin: ReturnType<Document['createSkin']>, 
 
 /** Children of copies, themselves no copies, move to the originals; deepest first keeps every world as it is. */
 function moveChildren(pairs: ReadonlyMap<Node, Node>): void {
-  for (const [copy, original] of pairs) for (const child of copy.listChildren()) if (!pairs.has(child)) reparent(child, original);
+  for (const [copy, original] of pairs)
+    for (const child of copy.listChildren()) if (!pairs.has(child)) reparent(child, original);
 }

@@ -44,26 +44,54 @@ export async function interpret({ files, main, decisions }: InterpretInput): Pro
   const sheet = makeSheet(document, base, reports);
   const before = document.getRoot().listNodes();
   if (isAsFound(decisions)) {
-    return { glb: reading.original ?? (await writeCanonical(document)), rig: base, sheet, origins: before.map((_, index) => index) };
+    return {
+      glb: reading.original ?? (await writeCanonical(document)),
+      rig: base,
+      sheet,
+      origins: before.map((_, index) => index),
+    };
   }
   const clipsBefore = document.getRoot().listAnimations();
   const made = applyDecisions(document, base, decisions, main);
-  keepFacts(document, before, clipsBefore.map((clip, index) => (document.getRoot().listAnimations().includes(clip) ? index : -1)).filter((index) => index >= 0));
-  const originOf = new Map([...before.map((node, index) => [node, index] as const), ...[...made].map(([index, node]) => [node, index] as const)]);
-  const origins = document.getRoot().listNodes().map((node) => originOf.get(node) ?? NO_NODE);
+  keepFacts(
+    document,
+    before,
+    clipsBefore
+      .map((clip, index) => (document.getRoot().listAnimations().includes(clip) ? index : -1))
+      .filter((index) => index >= 0),
+  );
+  const originOf = new Map([
+    ...before.map((node, index) => [node, index] as const),
+    ...[...made].map(([index, node]) => [node, index] as const),
+  ]);
+  const origins = document
+    .getRoot()
+    .listNodes()
+    .map((node) => originOf.get(node) ?? NO_NODE);
   return { glb: await writeCanonical(document), rig: rigFromDocument(document, main), sheet, origins };
 }
 
 function fileAt(files: readonly SourceFile[], path: string): SourceFile {
   const found = files.find((file) => file.path === path);
-  if (!found) throw new YarvoError({ code: 'missing-file', message: `"${path}" is not among the character's files.`, place: path, remedy: 'Drop the files again.' });
+  if (!found)
+    throw new YarvoError({
+      code: 'missing-file',
+      message: `"${path}" is not among the character's files.`,
+      place: path,
+      remedy: 'Drop the files again.',
+    });
   return found;
 }
 
 /** Facts name nodes by index; after nodes came or went, the indices are those of the document as it stands. */
 function keepFacts(document: Document, before: readonly Node[], keptClips?: readonly number[]): void {
   const facts = factsOf(document);
-  const now = new Map(document.getRoot().listNodes().map((node, index) => [node, index]));
+  const now = new Map(
+    document
+      .getRoot()
+      .listNodes()
+      .map((node, index) => [node, index]),
+  );
   const moved = (index: number): number[] => {
     const at = before[index] && now.get(before[index]);
     return at === undefined ? [] : [at];
@@ -71,8 +99,13 @@ function keepFacts(document: Document, before: readonly Node[], keptClips?: read
   writeFacts(document, {
     ...facts,
     jointNodes: facts.jointNodes.flatMap(moved),
-    statedRoles: Object.fromEntries(Object.entries(facts.statedRoles).flatMap(([role, index]) => moved(index).map((at) => [role, at]))),
-    clipRates: keptClips && facts.clipRates.length > 0 ? keptClips.flatMap((index) => facts.clipRates[index] ?? []) : facts.clipRates,
+    statedRoles: Object.fromEntries(
+      Object.entries(facts.statedRoles).flatMap(([role, index]) => moved(index).map((at) => [role, at])),
+    ),
+    clipRates:
+      keptClips && facts.clipRates.length > 0
+        ? keptClips.flatMap((index) => facts.clipRates[index] ?? [])
+        : facts.clipRates,
   });
 }
 
@@ -90,14 +123,29 @@ function makeSheet(document: Document, rig: Rig, reports: readonly (JoinReport &
         ...extra,
         vertexCount: [...new Set([...below, ...bound])].reduce((total, node) => total + verticesOf(node), 0),
         boneCount: [...below].filter((node) => boneNodes.has(node)).length,
-        canLeaveOut: extra.kind !== 'container' && lost.every((skin) => skin.listJoints().every((joint) => below.has(joint)) || nodes.every((node) => node.getSkin() !== skin || below.has(node))),
+        canLeaveOut:
+          extra.kind !== 'container' &&
+          lost.every(
+            (skin) =>
+              skin.listJoints().every((joint) => below.has(joint)) ||
+              nodes.every((node) => node.getSkin() !== skin || below.has(node)),
+          ),
       };
     }),
     clips: [...rig.clips],
     poses: [...rig.poses],
     boneCount: rig.bones.length,
-    worstBones: Object.fromEntries(rig.poses.filter((pose) => pose.worstBone >= 0).map((pose) => [String(pose.worstBone), rig.bones[pose.worstBone].name])),
-    copies: findCopiedBones(rig).map(({ copy, original }) => ({ from: nodeOf(copy), into: nodeOf(original), fromName: rig.bones[copy].name, intoName: rig.bones[original].name })),
+    worstBones: Object.fromEntries(
+      rig.poses
+        .filter((pose) => pose.worstBone >= 0)
+        .map((pose) => [String(pose.worstBone), rig.bones[pose.worstBone].name]),
+    ),
+    copies: findCopiedBones(rig).map(({ copy, original }) => ({
+      from: nodeOf(copy),
+      into: nodeOf(original),
+      fromName: rig.bones[copy].name,
+      intoName: rig.bones[original].name,
+    })),
     parts: reports.map(({ path, folded, added }) => ({ path, folded, added: [...added] })),
     size: computeRigShape(rig).size,
   };
@@ -109,4 +157,8 @@ function subtree(top: Node): Set<Node> {
   return out;
 }
 
-const verticesOf = (node: Node): number => node.getMesh()?.listPrimitives().reduce((total, primitive) => total + (primitive.getAttribute('POSITION')?.getCount() ?? 0), 0) ?? 0;
+const verticesOf = (node: Node): number =>
+  node
+    .getMesh()
+    ?.listPrimitives()
+    .reduce((total, primitive) => total + (primitive.getAttribute('POSITION')?.getCount() ?? 0), 0) ?? 0;

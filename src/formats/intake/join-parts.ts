@@ -33,12 +33,18 @@ export function joinPart(document: Document, part: Document): JoinReport {
   }
   const pairs = new Map<Node, Node>();
   const added: string[] = [];
-  const joints = new Set(part.getRoot().listSkins().flatMap((skin) => skin.listJoints()));
+  const joints = new Set(
+    part
+      .getRoot()
+      .listSkins()
+      .flatMap((skin) => skin.listJoints()),
+  );
   for (const from of part.getRoot().listNodes()) {
     const copy = map.get(from) as Node | undefined;
     if (!copy || copy.getMesh()) continue;
     const namesake = byName.get(from.getName());
-    if (namesake && !namesake.getMesh() && distance(placeOf(namesake), placeOf(copy)) <= size * PLACE_TOLERANCE) pairs.set(copy, namesake);
+    if (namesake && !namesake.getMesh() && distance(placeOf(namesake), placeOf(copy)) <= size * PLACE_TOLERANCE)
+      pairs.set(copy, namesake);
     else if (joints.has(from)) added.push(from.getName());
   }
   foldBones(document, pairs);
@@ -52,8 +58,11 @@ const placeOf = (node: Node): Vec3 => {
 
 function extentOf(nodes: readonly Node[]): number {
   const places = nodes.map(placeOf);
-  return Math.max(...[0, 1, 2].map((axis) => {
-    const values = places.map((place) => place[axis]);
-    return Math.max(...values) - Math.min(...values);
-  }), 1e-9);
+  return Math.max(
+    ...[0, 1, 2].map((axis) => {
+      const values = places.map((place) => place[axis]);
+      return Math.max(...values) - Math.min(...values);
+    }),
+    1e-9,
+  );
 }

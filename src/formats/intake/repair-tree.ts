@@ -14,12 +14,28 @@ import { foldBones, reparent, worldOf } from './fold-bones';
  * @returns the joints that were made, by the index under which repairs name them.
  * @throws {YarvoError} where a repair does not fit the file.
  */
-export function repairTree(document: Document, nodes: readonly (Node | undefined)[], repairs: readonly TreeRepair[], place: string): Map<number, Node> {
+export function repairTree(
+  document: Document,
+  nodes: readonly (Node | undefined)[],
+  repairs: readonly TreeRepair[],
+  place: string,
+): Map<number, Node> {
   const made = new Map<number, Node>();
-  const misfit = (message: string) => new YarvoError({ code: 'decision-misfit', message, place, remedy: 'Take the repair back, or choose another bone.' });
+  const misfit = (message: string) =>
+    new YarvoError({
+      code: 'decision-misfit',
+      message,
+      place,
+      remedy: 'Take the repair back, or choose another bone.',
+    });
   const nodeAt = (index: number): Node => {
     const node = index < 0 ? made.get(index) : nodes[index];
-    if (!node || node.isDisposed()) throw misfit(index < 0 ? 'A repair names a joint that no earlier repair made, or that one took away.' : `There is no node ${index} to repair, or an earlier repair took it away.`);
+    if (!node || node.isDisposed())
+      throw misfit(
+        index < 0
+          ? 'A repair names a joint that no earlier repair made, or that one took away.'
+          : `There is no node ${index} to repair, or an earlier repair took it away.`,
+      );
     return node;
   };
   for (const repair of repairs) {
@@ -27,7 +43,8 @@ export function repairTree(document: Document, nodes: readonly (Node | undefined
     const parent = node.getParentNode();
     if (repair.kind === 'reparent') {
       const next = nodeAt(repair.parent);
-      if (next === node || ancestorsOf(next).includes(node)) throw misfit(`"${node.getName()}" cannot be parented to "${next.getName()}", which is below it.`);
+      if (next === node || ancestorsOf(next).includes(node))
+        throw misfit(`"${node.getName()}" cannot be parented to "${next.getName()}", which is below it.`);
       keepMotion(document, [node], [next, ...ancestorsOf(next)], () => moveTo(node, next, misfit));
     } else if (repair.kind === 'collapse') {
       if (!parent) throw misfit(`"${node.getName()}" has no parent to take over its weights.`);
@@ -39,7 +56,8 @@ export function repairTree(document: Document, nodes: readonly (Node | undefined
     } else {
       if (!parent) throw misfit(`"${node.getName()}" has no parent, so there is no place for a joint before it.`);
       const joint = document.createNode(repair.name);
-      if (repair.made !== undefined && made.has(repair.made)) throw misfit(`Two repairs give their joints the number ${repair.made}.`);
+      if (repair.made !== undefined && made.has(repair.made))
+        throw misfit(`Two repairs give their joints the number ${repair.made}.`);
       if (repair.made !== undefined) made.set(repair.made, joint);
       const [x, y, z] = node.getTranslation();
       joint.setTranslation([x * repair.share, y * repair.share, z * repair.share]);
@@ -58,7 +76,8 @@ function moveTo(node: Node, parent: Node, misfit: (message: string) => YarvoErro
   reparent(node, parent);
   const after = worldOf(node);
   const size = Math.max(...before.map(Math.abs), 1e-9);
-  if (before.some((value, at) => Math.abs(value - after[at]) > size * 1e-5)) throw misfit(`"${node.getName()}" would be sheared below "${parent.getName()}", whose scale is uneven.`);
+  if (before.some((value, at) => Math.abs(value - after[at]) > size * 1e-5))
+    throw misfit(`"${node.getName()}" would be sheared below "${parent.getName()}", whose scale is uneven.`);
 }
 
 /**
@@ -66,18 +85,26 @@ function moveTo(node: Node, parent: Node, misfit: (message: string) => YarvoErro
  * @param above what will stand above them besides what does now.
  */
 function keepMotion(document: Document, moved: readonly Node[], above: readonly Node[], change: () => void): void {
-  const tracks = document.getRoot().listAnimations().flatMap((animation) => {
-    const poses = new Map<number, ReturnType<typeof sampleClip>>();
-    const poseAt = (seconds: number) => {
-      const pose = poses.get(seconds) ?? sampleClip(animation, seconds);
-      poses.set(seconds, pose);
-      return pose;
-    };
-    return moved.map((node) => ({
-      animation, node,
-      keys: keyTimes(animation, [node, ...ancestorsOf(node), ...above]).map((seconds) => ({ seconds, pose: poseAt(seconds), world: worldOf(node, poseAt(seconds)) })),
-    }));
-  });
+  const tracks = document
+    .getRoot()
+    .listAnimations()
+    .flatMap((animation) => {
+      const poses = new Map<number, ReturnType<typeof sampleClip>>();
+      const poseAt = (seconds: number) => {
+        const pose = poses.get(seconds) ?? sampleClip(animation, seconds);
+        poses.set(seconds, pose);
+        return pose;
+      };
+      return moved.map((node) => ({
+        animation,
+        node,
+        keys: keyTimes(animation, [node, ...ancestorsOf(node), ...above]).map((seconds) => ({
+          seconds,
+          pose: poseAt(seconds),
+          world: worldOf(node, poseAt(seconds)),
+        })),
+      }));
+    });
   change();
   for (const { animation, node, keys } of tracks) {
     if (keys.length === 0) continue;
@@ -86,7 +113,13 @@ function keepMotion(document: Document, moved: readonly Node[], above: readonly 
       const parent = node.getParentNode();
       return decompose(parent ? multiply(invertAffine(worldOf(parent, pose)) ?? IDENTITY, world) : world);
     });
-    writeKeys(document, animation, node, keys.map(({ seconds }) => seconds), locals);
+    writeKeys(
+      document,
+      animation,
+      node,
+      keys.map(({ seconds }) => seconds),
+      locals,
+    );
   }
 }
 
@@ -101,15 +134,31 @@ function keyTimes(animation: Animation, nodes: readonly Node[]): number[] {
   return [...times].sort((a, b) => a - b);
 }
 
-function writeKeys(document: Document, animation: Animation, node: Node, times: readonly number[], locals: readonly ReturnType<typeof decompose>[]): void {
-  for (const channel of animation.listChannels()) if (channel.getTargetNode() === node && channel.getTargetPath() !== 'weights') channel.dispose();
+function writeKeys(
+  document: Document,
+  animation: Animation,
+  node: Node,
+  times: readonly number[],
+  locals: readonly ReturnType<typeof decompose>[],
+): void {
+  for (const channel of animation.listChannels())
+    if (channel.getTargetNode() === node && channel.getTargetPath() !== 'weights') channel.dispose();
   const buffer = bufferOf(document);
   const input = document.createAccessor().setType('SCALAR').setArray(Float32Array.from(times)).setBuffer(buffer);
   for (const path of ['translation', 'rotation', 'scale'] as const) {
     const values = locals.map((local) => [...local[path]]);
-    if (path === 'rotation') for (let at = 1; at < values.length; at++) if (values[at].reduce((sum, value, k) => sum + value * values[at - 1][k], 0) < 0) values[at] = values[at].map((value) => -value);
-    const output = document.createAccessor().setType(path === 'rotation' ? 'VEC4' : 'VEC3').setArray(Float32Array.from(values.flat())).setBuffer(buffer);
+    if (path === 'rotation')
+      for (let at = 1; at < values.length; at++)
+        if (values[at].reduce((sum, value, k) => sum + value * values[at - 1][k], 0) < 0)
+          values[at] = values[at].map((value) => -value);
+    const output = document
+      .createAccessor()
+      .setType(path === 'rotation' ? 'VEC4' : 'VEC3')
+      .setArray(Float32Array.from(values.flat()))
+      .setBuffer(buffer);
     const sampler = document.createAnimationSampler().setInput(input).setOutput(output).setInterpolation('LINEAR');
-    animation.addSampler(sampler).addChannel(document.createAnimationChannel().setTargetNode(node).setTargetPath(path).setSampler(sampler));
+    animation
+      .addSampler(sampler)
+      .addChannel(document.createAnimationChannel().setTargetNode(node).setTargetPath(path).setSampler(sampler));
   }
 }

@@ -62,7 +62,12 @@ export interface Pack {
 const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
 /** "Eel seller" -> "eel-seller": safe in a path on every system. */
-const slugOf = (name: string): string => name.normalize('NFKD').replace(/[^A-Za-z0-9]+/g, '-').replace(/^-+|-+$/g, '').toLowerCase() || 'character';
+const slugOf = (name: string): string =>
+  name
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .toLowerCase() || 'character';
 
 /**
  * Writes the character for the engine, reads the written file back, judges it, and packs it with crosswalk and manifest.
@@ -77,7 +82,12 @@ export async function buildPack(input: PackInput): Promise<Pack> {
   const { bytes, report } = await writeHandoff(document, rig, skeleton, names);
   const back = await readBack({ bytes, rig, ...input, names });
   if (back.failures.length > 0) {
-    throw new YarvoError({ code: 'read-back-failed', message: `The written file does not hold: ${back.failures[0]}`, place: input.character, remedy: 'Nothing was handed off. Correct what is named and try again.' });
+    throw new YarvoError({
+      code: 'read-back-failed',
+      message: `The written file does not hold: ${back.failures[0]}`,
+      place: input.character,
+      remedy: 'Nothing was handed off. Correct what is named and try again.',
+    });
   }
   const slug = slugOf(input.character);
   const crosswalk = buildCrosswalk({ ...input, rig, plan: names });
@@ -103,7 +113,11 @@ export async function buildPack(input: PackInput): Promise<Pack> {
     readBack: back,
   };
   files[`${slug}/manifest.json`] = strToU8(`${JSON.stringify(manifest, null, 2)}\n`);
-  return { zip: zipSync(files, { level: 6, mtime: new Date(input.createdAt) }), fileName: `${slug}-v${String(input.version).padStart(3, '0')}.zip`, manifest };
+  return {
+    zip: zipSync(files, { level: 6, mtime: new Date(input.createdAt) }),
+    fileName: `${slug}-v${String(input.version).padStart(3, '0')}.zip`,
+    manifest,
+  };
 }
 
 function assertNoBlocker(findings: readonly Finding[], place: string): void {

@@ -11,7 +11,11 @@ import { readGlb } from '../gltf/read-glb';
 
 /** What was found on reading the written file again. */
 export const ReadBackSchema = z.strictObject({
-  validator: z.strictObject({ errors: z.int().nonnegative(), warnings: z.int().nonnegative(), messages: z.array(z.string()) }),
+  validator: z.strictObject({
+    errors: z.int().nonnegative(),
+    warnings: z.int().nonnegative(),
+    messages: z.array(z.string()),
+  }),
   rolesWritten: z.int().nonnegative(),
   /** Roles that a fresh match on the written file gives to the same bones; with its names, and with them erased. */
   rolesMatchedByName: z.int().nonnegative(),
@@ -39,7 +43,9 @@ export async function readBack(input: ReadBackInput): Promise<ReadBack> {
   const { bytes, definition, profile, fit, names } = input;
   const failures: string[] = [];
   const report = await validateBytes(bytes, { maxIssues: 50 });
-  const messages = report.issues.messages.filter((issue) => issue.severity === 0).map((issue) => `${issue.code} at ${issue.pointer ?? 'file'}: ${issue.message}`);
+  const messages = report.issues.messages
+    .filter((issue) => issue.severity === 0)
+    .map((issue) => `${issue.code} at ${issue.pointer ?? 'file'}: ${issue.message}`);
   if (report.issues.numErrors > 0) failures.push(`${report.issues.numErrors} format errors: ${messages[0]}.`);
 
   const { rig } = await readGlb(bytes, 'written file');
@@ -47,17 +53,27 @@ export async function readBack(input: ReadBackInput): Promise<ReadBack> {
   const writtenFit: FitState = { ...fit, assignments: {}, posture: { rotations: {}, shift: null } };
   for (const [role, assignment] of Object.entries(fit.assignments)) {
     const bone = byName.get(names.names[assignment.boneIndex]);
-    if (bone === undefined) failures.push(`the bone of ${role}, ${names.names[assignment.boneIndex]}, is not in the file.`);
+    if (bone === undefined)
+      failures.push(`the bone of ${role}, ${names.names[assignment.boneIndex]}, is not in the file.`);
     else writtenFit.assignments[role] = { ...assignment, boneIndex: bone };
   }
-  if (rig.bones.length !== input.rig.bones.length + (names.addsRoot && rig.bones.some((bone) => bone.name === names.rootName) ? 1 : 0)) {
+  if (
+    rig.bones.length !==
+    input.rig.bones.length + (names.addsRoot && rig.bones.some((bone) => bone.name === names.rootName) ? 1 : 0)
+  ) {
     failures.push(`${rig.bones.length} bones were written from ${input.rig.bones.length}.`);
   }
   const named = runFirstPass(rig, definition);
-  const erased = runFirstPass({ ...rig, bones: rig.bones.map((bone) => ({ ...bone, name: `bone ${bone.index}`, isNamed: false })) }, definition);
+  const erased = runFirstPass(
+    { ...rig, bones: rig.bones.map((bone) => ({ ...bone, name: `bone ${bone.index}`, isNamed: false })) },
+    definition,
+  );
   const { findings, summary } = assessFit({ rig, fit: writtenFit, definition, profile, ...named });
   for (const finding of findings) if (finding.severity === 'blocker') failures.push(finding.sentence);
-  const agrees = (first: FirstPass) => Object.entries(writtenFit.assignments).filter(([role, { boneIndex }]) => first.match.assignments[role]?.boneIndex === boneIndex).length;
+  const agrees = (first: FirstPass) =>
+    Object.entries(writtenFit.assignments).filter(
+      ([role, { boneIndex }]) => first.match.assignments[role]?.boneIndex === boneIndex,
+    ).length;
   return {
     validator: { errors: report.issues.numErrors, warnings: report.issues.numWarnings, messages },
     rolesWritten: Object.keys(writtenFit.assignments).length,

@@ -1,4 +1,13 @@
-import { Document, type Accessor, type Buffer, type Material, type Node, type Primitive, type Skin, type Texture } from '@gltf-transform/core';
+import {
+  Document,
+  type Accessor,
+  type Buffer,
+  type Material,
+  type Node,
+  type Primitive,
+  type Skin,
+  type Texture,
+} from '@gltf-transform/core';
 import { KHRLightsPunctual } from '@gltf-transform/extensions';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { writeFacts } from './facts-in-document';
@@ -16,24 +25,53 @@ export function buildDocument(draft: SceneDraft, place: string): Document {
   const buffer = document.createBuffer();
   const scene = document.createScene();
   document.getRoot().setDefaultScene(scene);
-  const nodes = draft.nodes.map((from) => document.createNode(from.name).setTranslation([...from.rest.translation]).setRotation([...from.rest.rotation]).setScale([...from.rest.scale]));
+  const nodes = draft.nodes.map((from) =>
+    document
+      .createNode(from.name)
+      .setTranslation([...from.rest.translation])
+      .setRotation([...from.rest.rotation])
+      .setScale([...from.rest.scale]),
+  );
   draft.nodes.forEach(({ parent, kind }, index) => {
     if (parent >= 0) nodes[parent].addChild(nodes[index]);
     else scene.addChild(nodes[index]);
-    if (kind === 'camera') nodes[index].setCamera(document.createCamera().setType('perspective').setYFov(0.8).setZNear(0.1));
-    if (kind === 'light') nodes[index].setExtension('KHR_lights_punctual', document.createExtension(KHRLightsPunctual).createLight().setType('point'));
+    if (kind === 'camera')
+      nodes[index].setCamera(document.createCamera().setType('perspective').setYFov(0.8).setZNear(0.1));
+    if (kind === 'light')
+      nodes[index].setExtension(
+        'KHR_lights_punctual',
+        document.createExtension(KHRLightsPunctual).createLight().setType('point'),
+      );
   });
-  const textures = draft.textures.map(({ name, image }) => (image ? document.createTexture(name).setImage(image as Uint8Array<ArrayBuffer>).setMimeType(imageType(image) ?? 'image/png') : null));
+  const textures = draft.textures.map(({ name, image }) =>
+    image
+      ? document
+          .createTexture(name)
+          .setImage(image as Uint8Array<ArrayBuffer>)
+          .setMimeType(imageType(image) ?? 'image/png')
+      : null,
+  );
   const materials = draft.materials.map((from) => {
-    const material = document.createMaterial(from.name).setBaseColorFactor([...from.colour]).setMetallicFactor(0).setRoughnessFactor(0.9).setDoubleSided(from.isDoubleSided);
+    const material = document
+      .createMaterial(from.name)
+      .setBaseColorFactor([...from.colour])
+      .setMetallicFactor(0)
+      .setRoughnessFactor(0.9)
+      .setDoubleSided(from.isDoubleSided);
     if (from.colour[3] < 1) material.setAlphaMode('BLEND');
-    return material.setBaseColorTexture(textureAt(textures, from.colourTexture)).setNormalTexture(textureAt(textures, from.normalTexture)).setEmissiveTexture(textureAt(textures, from.emissiveTexture));
+    return material
+      .setBaseColorTexture(textureAt(textures, from.colourTexture))
+      .setNormalTexture(textureAt(textures, from.normalTexture))
+      .setEmissiveTexture(textureAt(textures, from.emissiveTexture));
   });
   const builder = { document, buffer, nodes, materials };
   const skins = new Map<DraftSkin, Skin>();
   for (const mesh of draft.meshes) addMesh(builder, mesh, skins);
   for (const clip of draft.clips) addClip(builder, clip);
-  writeFacts(document, { ...draft.facts, jointNodes: draft.nodes.flatMap((node, index) => (node.kind === 'joint' ? [index] : [])) });
+  writeFacts(document, {
+    ...draft.facts,
+    jointNodes: draft.nodes.flatMap((node, index) => (node.kind === 'joint' ? [index] : [])),
+  });
   document.getRoot().getAsset().generator = draft.facts.generator;
   return document;
 }
@@ -52,7 +90,13 @@ function assertTree({ nodes }: SceneDraft, place: string): void {
   for (let start = 0; start < nodes.length; start++) {
     const path: number[] = [];
     for (let at = start; at >= 0 && state[at] !== 2; at = nodes[at].parent) {
-      if (state[at] === 1) throw new YarvoError({ code: 'cyclic-nodes', message: `The node "${nodes[at].name}" is its own ancestor.`, place: `${place}, node ${at}`, remedy: 'Export the file again; its tree is damaged.' });
+      if (state[at] === 1)
+        throw new YarvoError({
+          code: 'cyclic-nodes',
+          message: `The node "${nodes[at].name}" is its own ancestor.`,
+          place: `${place}, node ${at}`,
+          remedy: 'Export the file again; its tree is damaged.',
+        });
       state[at] = 1;
       path.push(at);
     }
@@ -60,8 +104,16 @@ function assertTree({ nodes }: SceneDraft, place: string): void {
   }
 }
 
-function accessor({ document, buffer }: Builder, type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4' | 'MAT4', array: Float32Array | Uint32Array | Uint16Array): Accessor {
-  return document.createAccessor().setType(type).setArray(array as Float32Array<ArrayBuffer>).setBuffer(buffer);
+function accessor(
+  { document, buffer }: Builder,
+  type: 'SCALAR' | 'VEC2' | 'VEC3' | 'VEC4' | 'MAT4',
+  array: Float32Array | Uint32Array | Uint16Array,
+): Accessor {
+  return document
+    .createAccessor()
+    .setType(type)
+    .setArray(array as Float32Array<ArrayBuffer>)
+    .setBuffer(buffer);
 }
 
 function addMesh(builder: Builder, draft: DraftMesh, skins: Map<DraftSkin, Skin>): void {
@@ -69,7 +121,8 @@ function addMesh(builder: Builder, draft: DraftMesh, skins: Map<DraftSkin, Skin>
   if (parts.length === 0) return;
   const mesh = builder.document.createMesh(draft.name);
   for (const part of parts) mesh.addPrimitive(primitiveOf(builder, part, draft.morphNames));
-  if (draft.morphNames.length > 0) mesh.setExtras({ targetNames: [...draft.morphNames] }).setWeights(draft.morphNames.map(() => 0));
+  if (draft.morphNames.length > 0)
+    mesh.setExtras({ targetNames: [...draft.morphNames] }).setWeights(draft.morphNames.map(() => 0));
   const node = builder.nodes[draft.node];
   // A node carries one mesh; a second one of the same file node gets a node of its own below it.
   const carrier = node.getMesh() ? builder.document.createNode(draft.name) : node;
@@ -86,18 +139,33 @@ function addMesh(builder: Builder, draft: DraftMesh, skins: Map<DraftSkin, Skin>
 }
 
 function primitiveOf(builder: Builder, part: DraftPart, morphNames: readonly string[]): Primitive {
-  const primitive = builder.document.createPrimitive().setAttribute('POSITION', accessor(builder, 'VEC3', part.positions)).setIndices(accessor(builder, 'SCALAR', part.indices));
+  const primitive = builder.document
+    .createPrimitive()
+    .setAttribute('POSITION', accessor(builder, 'VEC3', part.positions))
+    .setIndices(accessor(builder, 'SCALAR', part.indices));
   if (part.normals) primitive.setAttribute('NORMAL', accessor(builder, 'VEC3', part.normals));
   if (part.uvs) primitive.setAttribute('TEXCOORD_0', accessor(builder, 'VEC2', part.uvs));
   if (part.colours) primitive.setAttribute('COLOR_0', accessor(builder, 'VEC4', part.colours));
   if (part.material >= 0) primitive.setMaterial(builder.materials[part.material]);
   if (part.joints && part.weights) addInfluences(builder, primitive, part, part.joints, part.weights);
-  part.morphs.forEach((deltas, at) => primitive.addTarget(builder.document.createPrimitiveTarget(morphNames[at] ?? '').setAttribute('POSITION', accessor(builder, 'VEC3', deltas))));
+  part.morphs.forEach((deltas, at) =>
+    primitive.addTarget(
+      builder.document
+        .createPrimitiveTarget(morphNames[at] ?? '')
+        .setAttribute('POSITION', accessor(builder, 'VEC3', deltas)),
+    ),
+  );
   return primitive;
 }
 
 /** Influences in sets of four, as many as the file has. */
-function addInfluences(builder: Builder, primitive: Primitive, part: DraftPart, joints: Uint16Array, weights: Float32Array): void {
+function addInfluences(
+  builder: Builder,
+  primitive: Primitive,
+  part: DraftPart,
+  joints: Uint16Array,
+  weights: Float32Array,
+): void {
   const count = part.positions.length / 3;
   for (let set = 0; set * 4 < part.perVertex; set++) {
     const setJoints = new Uint16Array(count * 4);
@@ -108,7 +176,9 @@ function addInfluences(builder: Builder, primitive: Primitive, part: DraftPart, 
         setWeights[vertex * 4 + slot] = weights[vertex * part.perVertex + set * 4 + slot];
       }
     }
-    primitive.setAttribute(`JOINTS_${set}`, accessor(builder, 'VEC4', setJoints)).setAttribute(`WEIGHTS_${set}`, accessor(builder, 'VEC4', setWeights));
+    primitive
+      .setAttribute(`JOINTS_${set}`, accessor(builder, 'VEC4', setJoints))
+      .setAttribute(`WEIGHTS_${set}`, accessor(builder, 'VEC4', setWeights));
   }
 }
 
@@ -116,10 +186,19 @@ function addClip(builder: Builder, clip: SceneDraft['clips'][number]): void {
   const animation = builder.document.createAnimation(clip.name);
   for (const track of clip.tracks) {
     if (track.times.length === 0) continue;
-    const sampler = builder.document.createAnimationSampler()
+    const sampler = builder.document
+      .createAnimationSampler()
       .setInput(accessor(builder, 'SCALAR', track.times))
       .setOutput(accessor(builder, track.path === 'rotation' ? 'VEC4' : 'VEC3', track.values))
       .setInterpolation('LINEAR');
-    animation.addSampler(sampler).addChannel(builder.document.createAnimationChannel().setTargetNode(builder.nodes[track.node]).setTargetPath(track.path).setSampler(sampler));
+    animation
+      .addSampler(sampler)
+      .addChannel(
+        builder.document
+          .createAnimationChannel()
+          .setTargetNode(builder.nodes[track.node])
+          .setTargetPath(track.path)
+          .setSampler(sampler),
+      );
   }
 }

@@ -22,7 +22,11 @@ export interface SourceReading {
 
 /** Files as they were dropped, with every zip replaced by what it holds. @throws {YarvoError} */
 export function unpackAll(files: readonly SourceFile[]): SourceFile[] {
-  return files.flatMap((file) => (isZip(file.bytes) ? unzip(file.bytes, file.path).map((inner) => ({ ...inner, isSupplied: file.isSupplied })) : [file]));
+  return files.flatMap((file) =>
+    isZip(file.bytes)
+      ? unzip(file.bytes, file.path).map((inner) => ({ ...inner, isSupplied: file.isSupplied }))
+      : [file],
+  );
 }
 
 /** Files of a set that hold a character or a motion of their own. */
@@ -38,7 +42,10 @@ export async function readSource(main: SourceFile, files: readonly SourceFile[])
   return { document, rig: rigFromDocument(document, main.path), original };
 }
 
-async function readDocument({ bytes, path }: SourceFile, companions: Companions): Promise<Pick<SourceReading, 'document' | 'original'>> {
+async function readDocument(
+  { bytes, path }: SourceFile,
+  companions: Companions,
+): Promise<Pick<SourceReading, 'document' | 'original'>> {
   const format = formatOf(bytes, path);
   switch (format) {
     case 'glb':
@@ -70,8 +77,17 @@ export function onlyModel(files: readonly SourceFile[], place: string): SourceFi
   if (models.length === 0 && files.length === 1) return files[0];
   throw new YarvoError({
     code: models.length === 0 ? 'no-model' : 'several-models',
-    message: models.length === 0 ? 'None of the files holds a model.' : `There are ${models.length} models: ${models.slice(0, 4).map((file) => file.path).join(', ')}.`,
+    message:
+      models.length === 0
+        ? 'None of the files holds a model.'
+        : `There are ${models.length} models: ${models
+            .slice(0, 4)
+            .map((file) => file.path)
+            .join(', ')}.`,
     place,
-    remedy: models.length === 0 ? 'Drop a glTF, GLB, VRM, FBX, COLLADA or BVH file, or a zip with one.' : 'Drop one character at a time, or join the files as parts of one character.',
+    remedy:
+      models.length === 0
+        ? 'Drop a glTF, GLB, VRM, FBX, COLLADA or BVH file, or a zip with one.'
+        : 'Drop one character at a time, or join the files as parts of one character.',
   });
 }

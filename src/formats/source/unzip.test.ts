@@ -27,7 +27,15 @@ function zipOf(entries: readonly Entry[], comment = ''): Uint8Array {
   const directory: Buffer[] = [];
   const offsets: number[] = [];
   let at = 0;
-  for (const { name, content, crc = crc32(content), size = content.length, method = 8, flags = 0x800, over } of entries) {
+  for (const {
+    name,
+    content,
+    crc = crc32(content),
+    size = content.length,
+    method = 8,
+    flags = 0x800,
+    over,
+  } of entries) {
     const packed = method === 8 ? deflateRawSync(content) : Buffer.from(content);
     const label = Buffer.from(name);
     const fields = Buffer.alloc(26);
@@ -63,8 +71,24 @@ afterEach(() => startByteBudget(Infinity));
 
 describe('a zip that holds', () => {
   it('gives every file with its bytes, packed or stored, whatever stands behind its directory', () => {
-    const files = read(zipOf([{ name: 'a/walk.bvh', content: WALK }, { name: 'märz.bvh', content: text('x'), method: 0 }], 'a comment'));
-    expect(files.map(({ path, bytes }) => [path, Buffer.from(bytes).equals(Buffer.from(path === 'märz.bvh' ? text('x') : WALK))])).toEqual([['a/walk.bvh', true], ['märz.bvh', true]]);
+    const files = read(
+      zipOf(
+        [
+          { name: 'a/walk.bvh', content: WALK },
+          { name: 'märz.bvh', content: text('x'), method: 0 },
+        ],
+        'a comment',
+      ),
+    );
+    expect(
+      files.map(({ path, bytes }) => [
+        path,
+        Buffer.from(bytes).equals(Buffer.from(path === 'märz.bvh' ? text('x') : WALK)),
+      ]),
+    ).toEqual([
+      ['a/walk.bvh', true],
+      ['märz.bvh', true],
+    ]);
   });
 
   it('agrees with another writer of zips on any content', () => {
@@ -78,26 +102,60 @@ describe('a zip that holds', () => {
 
 describe('a zip that lies', () => {
   it.each([
-    ['its checksum', [{ name: 'a.bvh', content: WALK, crc: 1 }], 'bad-zip', /"a\.bvh" does not have the checksum that it states/],
+    [
+      'its checksum',
+      [{ name: 'a.bvh', content: WALK, crc: 1 }],
+      'bad-zip',
+      /"a\.bvh" does not have the checksum that it states/,
+    ],
     ['the checksum of a stored file', [{ name: 'a.bvh', content: WALK, crc: 1, method: 0 }], 'bad-zip', /checksum/],
     ['a size that is too small', [{ name: 'a.bvh', content: WALK, size: 100 }], 'bad-zip', /larger than it says/],
-    ['a size that is too large', [{ name: 'a.bvh', content: WALK, size: 5000 }], 'bad-zip', /has 4000 bytes and says 5000/],
-    ['two entries over the same bytes', [{ name: 'a.bvh', content: WALK }, { name: 'b.bvh', content: WALK, over: 0 }], 'bad-zip', /"a\.bvh" and "b\.bvh" lie on one another/],
-    ['one name twice', [{ name: 'a.bvh', content: WALK }, { name: 'a.bvh', content: text('x') }], 'same-path', /twice/],
+    [
+      'a size that is too large',
+      [{ name: 'a.bvh', content: WALK, size: 5000 }],
+      'bad-zip',
+      /has 4000 bytes and says 5000/,
+    ],
+    [
+      'two entries over the same bytes',
+      [
+        { name: 'a.bvh', content: WALK },
+        { name: 'b.bvh', content: WALK, over: 0 },
+      ],
+      'bad-zip',
+      /"a\.bvh" and "b\.bvh" lie on one another/,
+    ],
+    [
+      'one name twice',
+      [
+        { name: 'a.bvh', content: WALK },
+        { name: 'a.bvh', content: text('x') },
+      ],
+      'same-path',
+      /twice/,
+    ],
     ['a password', [{ name: 'a.bvh', content: WALK, flags: 0x801 }], 'encrypted-zip', /password/],
     ['a packing that nobody knows', [{ name: 'a.bvh', content: WALK, method: 99 }], 'bad-zip', /method 99/],
   ] as [string, Entry[], string, RegExp][])('about %s is refused', (_what, entries, code, message) => {
-    expect(refused(zipOf(entries))).toMatchObject({ code, place: 'pack.zip', message: expect.stringMatching(message) as string });
+    expect(refused(zipOf(entries))).toMatchObject({
+      code,
+      place: 'pack.zip',
+      message: expect.stringMatching(message) as string,
+    });
   });
 
   it('at any single byte of its directory is refused, or read as what it was', () => {
-    const whole = zipOf([{ name: 'a.bvh', content: WALK }, { name: 'b.bvh', content: text('tide') }]);
+    const whole = zipOf([
+      { name: 'a.bvh', content: WALK },
+      { name: 'b.bvh', content: text('tide') },
+    ]);
     const start = whole.length - 22 - 2 * (46 + 5);
     for (let at = start; at < whole.length; at++) {
       const bytes = whole.slice();
       bytes[at] ^= 0xff;
       try {
-        for (const file of read(bytes)) expect(Buffer.from(file.bytes).equals(Buffer.from(file.bytes.length > 4 ? WALK : text('tide')))).toBe(true);
+        for (const file of read(bytes))
+          expect(Buffer.from(file.bytes).equals(Buffer.from(file.bytes.length > 4 ? WALK : text('tide')))).toBe(true);
       } catch (error) {
         expect((error as { problem?: { code: string } }).problem?.code, `byte ${at}: ${String(error)}`).toBeDefined();
       }
@@ -105,7 +163,10 @@ describe('a zip that lies', () => {
   });
 
   it('is given up after a time, and within a budget of memory', () => {
-    const zip = zipOf([{ name: 'a.bvh', content: WALK }, { name: 'b.bvh', content: WALK }]);
+    const zip = zipOf([
+      { name: 'a.bvh', content: WALK },
+      { name: 'b.bvh', content: WALK },
+    ]);
     let clock = 0;
     expect(refused(zip, () => (clock += ZIP_LIMITS.milliseconds)).code).toBe('too-slow');
     startByteBudget(WALK.length * 1.5);

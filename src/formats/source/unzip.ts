@@ -30,7 +30,11 @@ export function unzip(bytes: Uint8Array, place: string, now: () => number = () =
   const unpacked = entries.map((entry): SourceFile => {
     // Inflating is bounded by the sizes that were claimed, and those by the limit; a slow machine is bounded by time.
     if (now() - started > ZIP_LIMITS.milliseconds) {
-      fail('too-slow', `Unpacking was not done after ${ZIP_LIMITS.milliseconds / 1000} s.`, 'Zip one character at a time.');
+      fail(
+        'too-slow',
+        `Unpacking was not done after ${ZIP_LIMITS.milliseconds / 1000} s.`,
+        'Zip one character at a time.',
+      );
     }
     spendBytes(entry.bytes, place);
     return { path: entry.name.replaceAll('\\', '/'), bytes: contentOf(entry, bytes, damaged) };
@@ -61,7 +65,11 @@ function filesOf(entries: readonly ZipEntry[], fail: Fail): ZipEntry[] {
   for (const entry of entries) {
     const { name, bytes, packedBytes } = entry;
     if (/^([A-Za-z]:|[\\/])|(^|[\\/])\.\.([\\/]|$)|\0/.test(name)) {
-      fail('bad-path', `The zip holds a name that points out of it: "${shown(name)}".`, 'Pack the files again with plain relative names.');
+      fail(
+        'bad-path',
+        `The zip holds a name that points out of it: "${shown(name)}".`,
+        'Pack the files again with plain relative names.',
+      );
     }
     if (name === '' || name.endsWith('/') || isNoise(name)) continue;
     if (files.push(entry) > ZIP_LIMITS.files) {
@@ -69,14 +77,24 @@ function filesOf(entries: readonly ZipEntry[], fail: Fail): ZipEntry[] {
     }
     total += bytes;
     if (total > ZIP_LIMITS.bytes) {
-      fail('too-large', `The zip unpacks to more than ${ZIP_LIMITS.bytes / 1024 / 1024} MB.`, 'Reduce its textures or split it.');
+      fail(
+        'too-large',
+        `The zip unpacks to more than ${ZIP_LIMITS.bytes / 1024 / 1024} MB.`,
+        'Reduce its textures or split it.',
+      );
     }
     if (bytes > 1024 * 1024 && bytes > packedBytes * ZIP_LIMITS.ratio) {
-      fail('zip-bomb', `"${shown(name)}" claims to unpack to ${ZIP_LIMITS.ratio} times its size and more.`, 'Pack the file again; no model shrinks that far.');
+      fail(
+        'zip-bomb',
+        `"${shown(name)}" claims to unpack to ${ZIP_LIMITS.ratio} times its size and more.`,
+        'Pack the file again; no model shrinks that far.',
+      );
     }
-    if (entry.isEncrypted) fail('encrypted-zip', `"${shown(name)}" is locked with a password.`, 'Pack the files again without a password.');
+    if (entry.isEncrypted)
+      fail('encrypted-zip', `"${shown(name)}" is locked with a password.`, 'Pack the files again without a password.');
     const path = name.replaceAll('\\', '/');
-    if (paths.has(path)) fail('same-path', `The zip holds "${shown(path)}" twice.`, 'Pack the files again, each name once.');
+    if (paths.has(path))
+      fail('same-path', `The zip holds "${shown(path)}" twice.`, 'Pack the files again, each name once.');
     paths.add(path);
   }
   return files;

@@ -92,7 +92,10 @@ function readEntry(bytes: Uint8Array, view: DataView, at: number): { entry: ZipE
   if (end > bytes.length) throw new RangeError(`"${name.slice(0, 100)}" reaches past its end`);
   const method = view.getUint16(at + 10, true);
   const crc = view.getUint32(at + 16, true);
-  return { entry: { name, isEncrypted: (flags & 1) !== 0, method, crc, packedBytes, bytes: size, headerAt, start, end }, next };
+  return {
+    entry: { name, isEncrypted: (flags & 1) !== 0, method, crc, packedBytes, bytes: size, headerAt, start, end },
+    next,
+  };
 }
 
 /** Values that need more than four bytes stand in an extra field, in the order size, packed size, offset. */

@@ -17,15 +17,38 @@ const Index = z.int().nonnegative();
 const Vrm1Schema = z.looseObject({
   specVersion: Text.default('1.0'),
   humanoid: z.looseObject({ humanBones: z.record(z.string(), z.looseObject({ node: Index })) }),
-  meta: z.looseObject({ name: Text.optional(), authors: z.array(Text).optional(), licenseUrl: Text.optional(), copyrightInformation: Text.optional(), references: z.array(Text).optional() }).optional(),
-  expressions: z.looseObject({ preset: z.record(z.string(), z.unknown()).optional(), custom: z.record(z.string(), z.unknown()).optional() }).optional(),
+  meta: z
+    .looseObject({
+      name: Text.optional(),
+      authors: z.array(Text).optional(),
+      licenseUrl: Text.optional(),
+      copyrightInformation: Text.optional(),
+      references: z.array(Text).optional(),
+    })
+    .optional(),
+  expressions: z
+    .looseObject({
+      preset: z.record(z.string(), z.unknown()).optional(),
+      custom: z.record(z.string(), z.unknown()).optional(),
+    })
+    .optional(),
 });
 
 /** Source: VRM 0.0 specification. */
 const Vrm0Schema = z.looseObject({
   humanoid: z.looseObject({ humanBones: z.array(z.looseObject({ bone: z.string(), node: Index })) }),
-  meta: z.looseObject({ title: Text.optional(), author: Text.optional(), licenseName: Text.optional(), reference: Text.optional(), contactInformation: Text.optional() }).optional(),
-  blendShapeMaster: z.looseObject({ blendShapeGroups: z.array(z.looseObject({ name: Text.optional() })).optional() }).optional(),
+  meta: z
+    .looseObject({
+      title: Text.optional(),
+      author: Text.optional(),
+      licenseName: Text.optional(),
+      reference: Text.optional(),
+      contactInformation: Text.optional(),
+    })
+    .optional(),
+  blendShapeMaster: z
+    .looseObject({ blendShapeGroups: z.array(z.looseObject({ name: Text.optional() })).optional() })
+    .optional(),
 });
 
 /** Thumbs were counted one segment further out in 0.x. */
@@ -42,8 +65,15 @@ export function readVrmBlock(json: { extensions?: unknown; nodes?: readonly unkn
     return {
       version: `VRM ${specVersion}`,
       roles: inRange(Object.entries(humanoid.humanBones).map(([role, { node }]) => [role, node])),
-      expressions: [...Object.keys(expressions?.preset ?? {}), ...Object.keys(expressions?.custom ?? {})].map((name) => name.slice(0, 200)),
-      provenance: { source: cut(meta?.name), author: cut(meta?.authors?.join(', ')), licence: cut(meta?.licenseUrl), attribution: cut(meta?.copyrightInformation) },
+      expressions: [...Object.keys(expressions?.preset ?? {}), ...Object.keys(expressions?.custom ?? {})].map((name) =>
+        name.slice(0, 200),
+      ),
+      provenance: {
+        source: cut(meta?.name),
+        author: cut(meta?.authors?.join(', ')),
+        licence: cut(meta?.licenseUrl),
+        attribution: cut(meta?.copyrightInformation),
+      },
     };
   }
   const zero = Vrm0Schema.safeParse(extensions.VRM);
@@ -53,7 +83,12 @@ export function readVrmBlock(json: { extensions?: unknown; nodes?: readonly unkn
     version: 'VRM 0.x',
     roles: inRange(humanoid.humanBones.map(({ bone, node }) => [modernRole(bone), node])),
     expressions: (blendShapeMaster?.blendShapeGroups ?? []).map((group) => cut(group.name)).filter(Boolean),
-    provenance: { source: cut(meta?.title), author: cut(meta?.author), licence: cut(meta?.licenseName), attribution: cut(meta?.reference) },
+    provenance: {
+      source: cut(meta?.title),
+      author: cut(meta?.author),
+      licence: cut(meta?.licenseName),
+      attribution: cut(meta?.reference),
+    },
   };
 }
 

@@ -5,14 +5,32 @@ import { contentPolicy, makeNonce } from './content-policy';
 
 const RULES = accessRules('127.0.0.1', 'yarvo.gannet.example, [fd00::2]', undefined);
 const get: RequestFacts = { method: 'GET', path: '/', host: '127.0.0.1:4310', hasBody: false };
-const post: RequestFacts = { ...get, method: 'POST', path: '/api/archive', hasBody: true, contentType: 'application/json' };
-const code = (facts: Partial<RequestFacts>, base = get, rules = RULES) => checkRequest({ ...base, ...facts }, rules)?.problem.code ?? null;
+const post: RequestFacts = {
+  ...get,
+  method: 'POST',
+  path: '/api/archive',
+  hasBody: true,
+  contentType: 'application/json',
+};
+const code = (facts: Partial<RequestFacts>, base = get, rules = RULES) =>
+  checkRequest({ ...base, ...facts }, rules)?.problem.code ?? null;
 
 describe('the name a request was sent to', () => {
-  it.each(['127.0.0.1:4310', 'localhost', 'LOCALHOST:4310', '[::1]:4310', 'yarvo.gannet.example', 'yarvo.gannet.example.:80', '[fd00::2]:4310'])('%s is served', (host) => expect(code({ host })).toBeNull());
-  it.each(['evil.example', '127.0.0.1.evil.example', 'localhost.evil.example:4310', '', '169.254.1.1', undefined])('%s is not, for reading neither', (host) => expect(code({ host })).toBe('foreign-host'));
+  it.each([
+    '127.0.0.1:4310',
+    'localhost',
+    'LOCALHOST:4310',
+    '[::1]:4310',
+    'yarvo.gannet.example',
+    'yarvo.gannet.example.:80',
+    '[fd00::2]:4310',
+  ])('%s is served', (host) => expect(code({ host })).toBeNull());
+  it.each(['evil.example', '127.0.0.1.evil.example', 'localhost.evil.example:4310', '', '169.254.1.1', undefined])(
+    '%s is not, for reading neither',
+    (host) => expect(code({ host })).toBe('foreign-host'),
+  );
 
-  it('is any of this machine\'s when it listens everywhere', () => {
+  it("is any of this machine's when it listens everywhere", () => {
     const rules = accessRules('0.0.0.0', '', 'a long password');
     expect(rules.hostNames.has('127.0.0.1')).toBe(true);
     expect(rules.hostNames.has('evil.example')).toBe(false);
@@ -36,7 +54,8 @@ describe('what changes something', () => {
     for (const method of ['POST', 'DELETE', 'PUT', 'PATCH']) expect(code({ ...facts, method }, post)).toBe(expected);
   });
 
-  it('may be read from anywhere that may know the name', () => expect(code({ origin: 'http://evil.example' })).toBeNull());
+  it('may be read from anywhere that may know the name', () =>
+    expect(code({ origin: 'http://evil.example' })).toBeNull());
 });
 
 describe('what a body says it is', () => {
@@ -52,9 +71,12 @@ describe('what a body says it is', () => {
   ])('%s: %s', (contentType, expected) => expect(code({ contentType }, post)).toBe(expected));
 
   it('is free where files are taken, and where there is none', () => {
-    for (const path of ['/api/characters', '/api/characters/5f0c8f7e/textures']) expect(code({ path, contentType: 'multipart/form-data; boundary=x' }, post)).toBeNull();
+    for (const path of ['/api/characters', '/api/characters/5f0c8f7e/textures'])
+      expect(code({ path, contentType: 'multipart/form-data; boundary=x' }, post)).toBeNull();
     expect(code({ hasBody: false, contentType: undefined }, post)).toBeNull();
-    expect(code({ path: '/api/characters/5f0c8f7e/fit/changes', contentType: 'application/octet-stream' }, post)).toBe('not-json');
+    expect(code({ path: '/api/characters/5f0c8f7e/fit/changes', contentType: 'application/octet-stream' }, post)).toBe(
+      'not-json',
+    );
   });
 });
 
@@ -76,8 +98,20 @@ describe('a password', () => {
 });
 
 it('tells loopback from what others can reach', () => {
-  expect(['127.0.0.1', '127.1.2.3', 'localhost', '::1', '[::1]'].map(isLoopback)).toEqual([true, true, true, true, true]);
-  expect(['0.0.0.0', '::', '192.168.0.2', 'localhost.evil.example', '1127.0.0.1'].map(isLoopback)).toEqual([false, false, false, false, false]);
+  expect(['127.0.0.1', '127.1.2.3', 'localhost', '::1', '[::1]'].map(isLoopback)).toEqual([
+    true,
+    true,
+    true,
+    true,
+    true,
+  ]);
+  expect(['0.0.0.0', '::', '192.168.0.2', 'localhost.evil.example', '1127.0.0.1'].map(isLoopback)).toEqual([
+    false,
+    false,
+    false,
+    false,
+    false,
+  ]);
   expect(hostNameOf('[::1]:80')).toBe('[::1]');
 });
 

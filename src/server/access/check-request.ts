@@ -43,12 +43,24 @@ export function checkRequest(facts: RequestFacts, rules: AccessRules): Refusal |
 
 function checkHost({ host }: RequestFacts, { hostNames }: AccessRules): Refusal | null {
   if (host !== undefined && hostNames.has(hostNameOf(host))) return null;
-  return refusal(403, 'foreign-host', 'Yarvo is not served under this name.', 'Host', 'Use the address that ./start prints, or add the name to YARVO_HOSTS.');
+  return refusal(
+    403,
+    'foreign-host',
+    'Yarvo is not served under this name.',
+    'Host',
+    'Use the address that ./start prints, or add the name to YARVO_HOSTS.',
+  );
 }
 
 function checkPassword({ authorization = '' }: RequestFacts, { password }: AccessRules): Refusal | null {
   if (password === null || isEqual(passwordOf(authorization), password)) return null;
-  return refusal(401, 'password-wanted', 'Yarvo asks for a password here.', 'Authorization', 'Give the password that whoever started Yarvo has set; any name will do.');
+  return refusal(
+    401,
+    'password-wanted',
+    'Yarvo asks for a password here.',
+    'Authorization',
+    'Give the password that whoever started Yarvo has set; any name will do.',
+  );
 }
 
 function checkOrigin({ method, host, origin, site }: RequestFacts): Refusal | null {
@@ -56,13 +68,25 @@ function checkOrigin({ method, host, origin, site }: RequestFacts): Refusal | nu
   const isForeignSite = site !== undefined && site !== 'same-origin' && site !== 'none';
   const isForeignOrigin = origin !== undefined && hostOfOrigin(origin) !== host?.toLowerCase();
   if (!isForeignSite && !isForeignOrigin) return null;
-  return refusal(403, 'foreign-origin', 'A page of another address tried to change something here.', 'Origin', "Make the change on Yarvo's own pages.");
+  return refusal(
+    403,
+    'foreign-origin',
+    'A page of another address tried to change something here.',
+    'Origin',
+    "Make the change on Yarvo's own pages.",
+  );
 }
 
 function checkContentType({ method, path, contentType = '', hasBody }: RequestFacts): Refusal | null {
   if (READING.has(method) || !hasBody || UPLOADS.test(path)) return null;
   if (/^application\/json\s*(;|$)/i.test(contentType)) return null;
-  return refusal(415, 'not-json', 'The body does not say that it is JSON.', 'Content-Type', 'Send it as application/json.');
+  return refusal(
+    415,
+    'not-json',
+    'The body does not say that it is JSON.',
+    'Content-Type',
+    'Send it as application/json.',
+  );
 }
 
 const refusal = (status: Refusal['status'], code: string, message: string, place: string, remedy: string): Refusal => ({
@@ -86,7 +110,9 @@ function hostOfOrigin(origin: string): string | null {
 /** Password of an HTTP Basic header (RFC 7617); the name before it is not asked for. */
 function passwordOf(authorization: string): string {
   const encoded = /^Basic\s+([A-Za-z0-9+/=]+)$/i.exec(authorization)?.[1] ?? '';
-  return Buffer.from(encoded, 'base64').toString('utf8').replace(/^[^:]*:/, '');
+  return Buffer.from(encoded, 'base64')
+    .toString('utf8')
+    .replace(/^[^:]*:/, '');
 }
 
 /** In a time that does not depend on where they differ. */

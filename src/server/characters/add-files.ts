@@ -55,10 +55,28 @@ export async function receive({ files, author, signal }: IntakeRequest): Promise
   const given = distinctFiles(files);
   const place = given[0]?.path ?? 'upload';
   const total = given.reduce((sum, file) => sum + file.bytes.length, 0);
-  if (total > MAX_FILE_BYTES) throw new YarvoError({ code: 'too-large', message: `The upload is larger than ${MAX_FILE_BYTES / 1024 / 1024} MB.`, place, remedy: 'Reduce its textures or split it.' });
-  if (given.length > MAX_UPLOAD_FILES) throw new YarvoError({ code: 'too-many', message: `${given.length} files at once; ${MAX_UPLOAD_FILES} is the limit.`, place, remedy: 'Add them a folder at a time.' });
+  if (total > MAX_FILE_BYTES)
+    throw new YarvoError({
+      code: 'too-large',
+      message: `The upload is larger than ${MAX_FILE_BYTES / 1024 / 1024} MB.`,
+      place,
+      remedy: 'Reduce its textures or split it.',
+    });
+  if (given.length > MAX_UPLOAD_FILES)
+    throw new YarvoError({
+      code: 'too-many',
+      message: `${given.length} files at once; ${MAX_UPLOAD_FILES} is the limit.`,
+      place,
+      remedy: 'Add them a folder at a time.',
+    });
   const { models: paths } = await runListContents(given, place, signal);
-  if (paths.length === 0) throw new YarvoError({ code: 'no-model', message: 'None of the files holds a model.', place, remedy: 'Drop a glTF, GLB, VRM, FBX, COLLADA or BVH file, or a zip with one.' });
+  if (paths.length === 0)
+    throw new YarvoError({
+      code: 'no-model',
+      message: 'None of the files holds a model.',
+      place,
+      remedy: 'Drop a glTF, GLB, VRM, FBX, COLLADA or BVH file, or a zip with one.',
+    });
   const characters: Added[] = [];
   const refused: { path: string; problem: Problem }[] = [];
   const unanswered = () => characters.forEach(({ id }) => onTheirWay.delete(id));
@@ -93,7 +111,12 @@ export async function addFiles(request: IntakeRequest): Promise<IntakeOutcome> {
 }
 
 const cancelled = (place: string): YarvoError =>
-  new YarvoError({ code: 'cancelled', message: 'Cancelled; nothing was kept.', place, remedy: 'Drop the file again if it is wanted.' });
+  new YarvoError({
+    code: 'cancelled',
+    message: 'Cancelled; nothing was kept.',
+    place,
+    remedy: 'Drop the file again if it is wanted.',
+  });
 
 /** What this upload made goes again: nobody has seen it yet. What was there before it stays. */
 async function takeBack(characters: readonly Added[]): Promise<void> {
@@ -105,7 +128,15 @@ async function markAnswered(ids: readonly string[]): Promise<void> {
 }
 
 /** A single file as one character. @throws {YarvoError} */
-export async function addFile({ bytes, fileName, author }: { bytes: Uint8Array; fileName: string; author: string }): Promise<Added> {
+export async function addFile({
+  bytes,
+  fileName,
+  author,
+}: {
+  bytes: Uint8Array;
+  fileName: string;
+  author: string;
+}): Promise<Added> {
   return (await addFiles({ files: [{ path: fileName, bytes }], author })).characters[0];
 }
 
@@ -141,11 +172,35 @@ async function addModel(
     const name = await freeName(nameFrom(fileName), transaction);
     const now = new Date();
     const twin = await findRecentTwin(blobHash, main, transaction);
-    await insertCharacter({ id, name, fileName, blobHash, mainPath: main, joinedInto: null, state, kind: rig.kind, bones: rig.bones.length, isHumanoid: match.creature.isHumanoid, portrait, createdBy: author, createdAt: now, archivedAt: null, answeredAt: null, isPart: false }, transaction);
+    await insertCharacter(
+      {
+        id,
+        name,
+        fileName,
+        blobHash,
+        mainPath: main,
+        joinedInto: null,
+        state,
+        kind: rig.kind,
+        bones: rig.bones.length,
+        isHumanoid: match.creature.isHumanoid,
+        portrait,
+        createdBy: author,
+        createdAt: now,
+        archivedAt: null,
+        answeredAt: null,
+        isPart: false,
+      },
+      transaction,
+    );
     await insertSourceFiles(id, files, author, transaction);
     await insertInterpretation(id, decisions, result, transaction);
-    const description = known && decisions !== NO_DECISIONS ? `first pass, with the intake decisions of ${known.name}` : 'first pass';
-    await insertFit({ characterId: id, definitionId: definition.id, state: fit, description, doubts, blockers, author, at: now }, transaction);
+    const description =
+      known && decisions !== NO_DECISIONS ? `first pass, with the intake decisions of ${known.name}` : 'first pass';
+    await insertFit(
+      { characterId: id, definitionId: definition.id, state: fit, description, doubts, blockers, author, at: now },
+      transaction,
+    );
     onTheirWay.add(id);
     return { id, name, fileName, ...(twin && { sameAs: twin }) };
   });
@@ -168,19 +223,34 @@ async function findUnanswered(blobHash: string, main: string): Promise<Added | n
 }
 
 /** A character that was made of the same file a moment ago: probably the same drop, twice. */
-async function findRecentTwin(blobHash: string, main: string, transaction: Transaction): Promise<Added['sameAs'] | null> {
+async function findRecentTwin(
+  blobHash: string,
+  main: string,
+  transaction: Transaction,
+): Promise<Added['sameAs'] | null> {
   const row = await models().Character.findOne({
-    where: { blobHash, mainPath: main, archivedAt: null, createdAt: { [Op.gt]: new Date(Date.now() - AGAIN_WITHIN_MS) } },
+    where: {
+      blobHash,
+      mainPath: main,
+      archivedAt: null,
+      createdAt: { [Op.gt]: new Date(Date.now() - AGAIN_WITHIN_MS) },
+    },
     order: [['createdAt', 'DESC']],
     transaction,
   });
   return row && { id: row.id, name: row.name };
 }
 
-const isEmpty = (provenance: IntakeDecisions['provenance']): boolean => Object.values(provenance).every((text) => text === '');
+const isEmpty = (provenance: IntakeDecisions['provenance']): boolean =>
+  Object.values(provenance).every((text) => text === '');
 
 /** Decisions made about the same bytes before are made again; where they no longer fit, the file is read as found. */
-async function readWith(files: readonly SourceFile[], main: string, decisions: IntakeDecisions, signal: AbortSignal | undefined): Promise<{ result: IntakeResult; decisions: IntakeDecisions }> {
+async function readWith(
+  files: readonly SourceFile[],
+  main: string,
+  decisions: IntakeDecisions,
+  signal: AbortSignal | undefined,
+): Promise<{ result: IntakeResult; decisions: IntakeDecisions }> {
   if (decisions !== NO_DECISIONS) {
     try {
       return { result: await runIntake({ files, main, decisions }, signal), decisions };
@@ -193,8 +263,14 @@ async function readWith(files: readonly SourceFile[], main: string, decisions: I
 }
 
 /** Decisions of the character that was read from the same file last. Parts and supplied files did not come along, so they are not repeated. */
-async function earlierDecisions(blobHash: string, main: string): Promise<{ name: string; decisions: IntakeDecisions } | null> {
-  const earlier = await models().Character.findOne({ where: { blobHash, mainPath: main }, order: [['createdAt', 'DESC']] });
+async function earlierDecisions(
+  blobHash: string,
+  main: string,
+): Promise<{ name: string; decisions: IntakeDecisions } | null> {
+  const earlier = await models().Character.findOne({
+    where: { blobHash, mainPath: main },
+    order: [['createdAt', 'DESC']],
+  });
   const fit = earlier && (await findCurrentFit(earlier.id));
   return fit && { name: earlier.name, decisions: { ...fit.state.intake, parts: [], supplied: [] } };
 }

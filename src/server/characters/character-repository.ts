@@ -39,7 +39,9 @@ export async function insertCharacter(record: CharacterRecord, transaction: Tran
   await models().Character.create({ ...record }, { transaction });
 }
 
-export type CharacterChange = Partial<Pick<CharacterRecord, 'state' | 'kind' | 'bones' | 'isHumanoid' | 'portrait' | 'joinedInto'>>;
+export type CharacterChange = Partial<
+  Pick<CharacterRecord, 'state' | 'kind' | 'bones' | 'isHumanoid' | 'portrait' | 'joinedInto'>
+>;
 
 export async function updateCharacter(id: string, change: CharacterChange, transaction?: Transaction): Promise<void> {
   await models().Character.update(change, { where: { id }, transaction });
@@ -63,4 +65,5 @@ export async function freeName(wanted: string, transaction: Transaction): Promis
   }
 }
 
-export const archivedText = ({ name }: Pick<CharacterRecord, 'name'>): string => `${name} is archived; restore it to change it.`;
+export const archivedText = ({ name }: Pick<CharacterRecord, 'name'>): string =>
+  `${name} is archived; restore it to change it.`;

@@ -7,7 +7,8 @@ const LATER: readonly (keyof IntakeDecisions)[] = ['tree', 'sideMarks'];
 /** Decisions that lead to the same rig have the same key. */
 export function decisionsKey(decisions: IntakeDecisions): string {
   const part = readingPart(decisions);
-  const isUnmade = (key: keyof typeof part) => LATER.includes(key) && JSON.stringify(part[key]) === JSON.stringify(NO_DECISIONS[key]);
+  const isUnmade = (key: keyof typeof part) =>
+    LATER.includes(key) && JSON.stringify(part[key]) === JSON.stringify(NO_DECISIONS[key]);
   const keys = (Object.keys(part) as (keyof typeof part)[]).filter((key) => !isUnmade(key));
   const ordered = keys.sort().map((key) => [key, part[key]]);
   return createHash('sha256').update(JSON.stringify(ordered)).digest('hex');

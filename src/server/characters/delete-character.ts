@@ -22,7 +22,9 @@ export async function countRemains(characterId: string, transaction?: Transactio
     { replacements: { characterId }, type: QueryTypes.SELECT, transaction },
   );
   if (!row) return null;
-  return Object.fromEntries(Object.entries(row).map(([name, count]) => [name, Number(count)])) as unknown as CharacterRemains;
+  return Object.fromEntries(
+    Object.entries(row).map(([name, count]) => [name, Number(count)]),
+  ) as unknown as CharacterRemains;
 }
 
 /** Puts characters away, or brings them back; nothing of them changes. @returns how many were there. */

@@ -97,10 +97,7 @@ async function findOrRead(
  * The reading for a set of decisions that the character has or had; read from its files where it was collected.
  * @throws {YarvoError} where the decisions do not fit the files.
  */
-export async function interpretationOf(
-  character: Subject,
-  decisions: IntakeDecisions,
-): Promise<InterpretationRecord> {
+export async function interpretationOf(character: Subject, decisions: IntakeDecisions): Promise<InterpretationRecord> {
   const { record, keep } = await prepareReading(character, decisions);
   if (keep) await inTransaction(keep);
   return record;

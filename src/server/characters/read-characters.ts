@@ -11,17 +11,33 @@ import { listSourceFiles } from './source-files';
 export async function readCharacter(id: string): Promise<CharacterView | null> {
   const character = await findCharacter(id);
   if (!character) return null;
-  const [fit, handoffs, files, blob] = await Promise.all([readFitView(character), listHandoffs(id), listSourceFiles(id), models().Blob.findByPk(character.blobHash)]);
+  const [fit, handoffs, files, blob] = await Promise.all([
+    readFitView(character),
+    listHandoffs(id),
+    listSourceFiles(id),
+    models().Blob.findByPk(character.blobHash),
+  ]);
   const { rig, match, normalisation, sheet, origins, glbHash } = await interpretationOf(character, fit.state.intake);
   const { name, fileName, mainPath, state, createdBy, createdAt, blobHash } = character;
   return shownTexts({
-    id, name, fileName, mainPath, state, createdBy,
+    id,
+    name,
+    fileName,
+    mainPath,
+    state,
+    createdBy,
     createdAt: createdAt.toISOString(),
     isArchived: character.archivedAt !== null,
     sha256: blobHash,
     sizeBytes: Number(blob?.sizeBytes ?? 0),
     files: files.map(({ path, purpose }) => ({ path, purpose })),
     modelHash: glbHash,
-    rig, match, normalisation, sheet, origins, fit, handoffs,
+    rig,
+    match,
+    normalisation,
+    sheet,
+    origins,
+    fit,
+    handoffs,
   });
 }

@@ -44,7 +44,9 @@ export async function readRoster(query: RosterQuery = {}): Promise<RosterPage> {
   const from = `FROM characters c JOIN fits f ON f.character_id = c.id WHERE ${where}`;
   const [[{ total }], [{ archived }], rows] = await Promise.all([
     select<{ total: number }>(`SELECT COUNT(*) AS total ${from}`),
-    select<{ archived: number }>('SELECT COUNT(*) AS archived FROM characters WHERE archived_at IS NOT NULL AND is_part = 0'),
+    select<{ archived: number }>(
+      'SELECT COUNT(*) AS archived FROM characters WHERE archived_at IS NOT NULL AND is_part = 0',
+    ),
     select<Row>(
       `SELECT c.id, c.name, c.file_name AS fileName, c.state, c.kind, c.portrait, c.bones,
          c.is_humanoid AS isHumanoid, c.archived_at IS NOT NULL AS isArchived, f.doubts, f.blockers,
@@ -74,5 +76,6 @@ export async function markParts(wholeId: string, parts: readonly string[], trans
   const folders = new Set(parts.map((path) => path.split('/')[0]));
   const { Character } = models();
   const joined = await Character.findAll({ where: { joinedInto: wholeId }, attributes: ['id'], transaction });
-  for (const { id } of joined) await Character.update({ isPart: folders.has(partFolder(id)) }, { where: { id }, transaction });
+  for (const { id } of joined)
+    await Character.update({ isPart: folders.has(partFolder(id)) }, { where: { id }, transaction });
 }

@@ -8,7 +8,11 @@ export interface ProvenanceOutcome {
 }
 
 /** Sets the given fields for each character; each change is one step of that character's own history. */
-export async function setProvenance(characterIds: readonly string[], fields: Partial<Provenance>, author: string): Promise<ProvenanceOutcome> {
+export async function setProvenance(
+  characterIds: readonly string[],
+  fields: Partial<Provenance>,
+  author: string,
+): Promise<ProvenanceOutcome> {
   let changed = 0;
   const refused: { id: string; message: string }[] = [];
   for (const id of characterIds) {

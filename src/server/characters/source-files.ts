@@ -13,10 +13,18 @@ export interface SourceFileRecord {
 }
 
 /** The files that a character starts with. */
-export async function insertSourceFiles(characterId: string, files: readonly SourceFile[], author: string, transaction: Transaction): Promise<void> {
+export async function insertSourceFiles(
+  characterId: string,
+  files: readonly SourceFile[],
+  author: string,
+  transaction: Transaction,
+): Promise<void> {
   for (const file of files) {
     const blobHash = await putBlob(file.bytes, transaction);
-    await models().SourceFile.upsert({ characterId, path: file.path, blobHash, purpose: 'given', createdBy: author, createdAt: new Date() }, { transaction });
+    await models().SourceFile.upsert(
+      { characterId, path: file.path, blobHash, purpose: 'given', createdBy: author, createdAt: new Date() },
+      { transaction },
+    );
   }
 }
 

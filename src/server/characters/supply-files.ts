@@ -11,7 +11,11 @@ import { listSourceFiles, type FreshFile } from './source-files';
  * Adds files that a character's model refers to and that did not come along, matched by name.
  * @throws {YarvoError} `not-wanted` where none of them is referred to.
  */
-export async function supplyFiles(characterId: string, files: readonly SourceFile[], author: string): Promise<ChangeResult> {
+export async function supplyFiles(
+  characterId: string,
+  files: readonly SourceFile[],
+  author: string,
+): Promise<ChangeResult> {
   const character = await findCharacter(characterId);
   const fit = character && (await findCurrentFit(characterId));
   if (!character || !fit) return { ok: false, code: 'not-found', message: 'There is no such character.' };
@@ -23,9 +27,15 @@ export async function supplyFiles(characterId: string, files: readonly SourceFil
   if (fitting.length === 0) {
     throw new YarvoError({
       code: 'not-wanted',
-      message: missing.length === 0 ? 'No texture is missing.' : `None of the files has the name of a missing texture: ${missing.slice(0, 5).map(lastPart).join(', ')}.`,
+      message:
+        missing.length === 0
+          ? 'No texture is missing.'
+          : `None of the files has the name of a missing texture: ${missing.slice(0, 5).map(lastPart).join(', ')}.`,
       place: files[0]?.path ?? 'textures',
-      remedy: missing.length === 0 ? 'Nothing needs to be supplied.' : 'Rename the file to what the model refers to and drop it again.',
+      remedy:
+        missing.length === 0
+          ? 'Nothing needs to be supplied.'
+          : 'Rename the file to what the model refers to and drop it again.',
     });
   }
   // A version of a texture is never overwritten: undo must be able to read the one before.

@@ -61,12 +61,19 @@ function numbered(file: SourceFile, taken: ReadonlyMap<string, SourceFile>): Sou
 /** Forward slashes, no way up, no drive: a label that never reaches the file system. */
 function plainPath(path: string): string {
   const visible = path.replace(/[\p{C}]/gu, '');
-  const parts = visible.replaceAll('\\', '/').split('/').filter((part) => part !== '' && part !== '.' && part !== '..' && !/^[A-Za-z]:$/.test(part));
+  const parts = visible
+    .replaceAll('\\', '/')
+    .split('/')
+    .filter((part) => part !== '' && part !== '.' && part !== '..' && !/^[A-Za-z]:$/.test(part));
   return parts.join('/') || 'file';
 }
 
 /** "eel-seller.glb" -> "Eel seller". */
 export function nameFrom(fileName: string): string {
-  const words = fileName.replace(/\.[A-Za-z0-9]{1,5}$/, '').replace(/[_\-.]+/g, ' ').trim() || 'Character';
+  const words =
+    fileName
+      .replace(/\.[A-Za-z0-9]{1,5}$/, '')
+      .replace(/[_\-.]+/g, ' ')
+      .trim() || 'Character';
   return (words[0].toUpperCase() + words.slice(1)).slice(0, 150);
 }

@@ -23,7 +23,10 @@ export async function receiveUpload(uploadId: string | null, request: IntakeRequ
   const abort = new AbortController();
   const signal = request.signal ? AbortSignal.any([request.signal, abort.signal]) : abort.signal;
   const arrival = receive({ ...request, signal });
-  const kept = arrival.then(({ outcome }) => outcome.characters, () => []);
+  const kept = arrival.then(
+    ({ outcome }) => outcome.characters,
+    () => [],
+  );
   uploads.set(uploadId, { abort, kept });
   void kept.then(() => setTimeout(() => uploads.delete(uploadId), KNOWN_FOR_MS).unref());
   return arrival;

@@ -3,10 +3,19 @@ import { databaseStatus } from './database-status';
 import { driverErrorOf } from './driver-error';
 
 const AWAY_CODES = new Set([
-  'ECONNREFUSED', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'PROTOCOL_CONNECTION_LOST', 'ER_SERVER_SHUTDOWN', 'ER_QUERY_INTERRUPTED',
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'ETIMEDOUT',
+  'PROTOCOL_CONNECTION_LOST',
+  'ER_SERVER_SHUTDOWN',
+  'ER_QUERY_INTERRUPTED',
 ]);
 const AWAY_NAMES = new Set([
-  'SequelizeConnectionRefusedError', 'SequelizeConnectionError', 'SequelizeHostNotReachableError', 'SequelizeConnectionTimedOutError',
+  'SequelizeConnectionRefusedError',
+  'SequelizeConnectionError',
+  'SequelizeHostNotReachableError',
+  'SequelizeConnectionTimedOutError',
 ]);
 /** ER_DISK_FULL, ER_RECORD_FILE_FULL. */
 const FULL_ERRNOS = new Set([1021, 1114]);
@@ -37,7 +46,9 @@ export function databaseProblem(error: unknown): Problem | null {
   if (isAway(error)) {
     return {
       code: 'database-away',
-      message: databaseStatus()?.isDiskFull ? 'The database is away, since its disk is full.' : 'The database does not answer at the moment.',
+      message: databaseStatus()?.isDiskFull
+        ? 'The database is away, since its disk is full.'
+        : 'The database does not answer at the moment.',
       place: 'database',
       remedy: databaseStatus()?.isDiskFull
         ? 'Make room on the disk: Yarvo starts the database again by itself, and what you changed is sent again.'

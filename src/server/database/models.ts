@@ -1,10 +1,31 @@
 import { DataTypes, type Model, type ModelStatic, type Sequelize } from 'sequelize';
 import { database } from './connection';
 
-interface BlobRow { hash: string; sizeBytes: number; chunkCount: number; createdAt: Date }
-interface BlobChunkRow { hash: string; sequence: number; content: Buffer }
+interface BlobRow {
+  hash: string;
+  sizeBytes: number;
+  chunkCount: number;
+  createdAt: Date;
+}
+interface BlobChunkRow {
+  hash: string;
+  sequence: number;
+  content: Buffer;
+}
 interface CharacterRow {
-  id: string; name: string; fileName: string; blobHash: string; mainPath: string; joinedInto: string | null; state: string; kind: string; bones: number; isHumanoid: boolean; portrait: string; createdBy: string; createdAt: Date;
+  id: string;
+  name: string;
+  fileName: string;
+  blobHash: string;
+  mainPath: string;
+  joinedInto: string | null;
+  state: string;
+  kind: string;
+  bones: number;
+  isHumanoid: boolean;
+  portrait: string;
+  createdBy: string;
+  createdAt: Date;
   /** Set while the character is put away. */
   archivedAt: Date | null;
   /** When the sender was told of it; null where Yarvo ended before it could. */
@@ -12,11 +33,57 @@ interface CharacterRow {
   /** It was joined into another one, whose decisions name it now. */
   isPart: boolean;
 }
-interface SourceFileRow { characterId: string; path: string; blobHash: string; purpose: string; createdBy: string; createdAt: Date }
-export interface InterpretationRow { characterId: string; decisionsKey: string; glbHash: string; rig: string; firstPass: string; sheet: string; origins: string; portrait: string; createdAt: Date }
-interface FitRow { id: string; characterId: string; definitionId: string; revision: number; doubts: number; blockers: number; countedBy: string; updatedAt: Date }
-interface FitChangeRow { fitId: string; revision: number; kind: string; description: string; action: string | null; state: string; author: string; changeId: string | null; createdAt: Date }
-interface HandoffRow { id: string; characterId: string; characterName: string; version: number; fileName: string; blobHash: string; manifest: string; author: string; createdAt: Date }
+interface SourceFileRow {
+  characterId: string;
+  path: string;
+  blobHash: string;
+  purpose: string;
+  createdBy: string;
+  createdAt: Date;
+}
+export interface InterpretationRow {
+  characterId: string;
+  decisionsKey: string;
+  glbHash: string;
+  rig: string;
+  firstPass: string;
+  sheet: string;
+  origins: string;
+  portrait: string;
+  createdAt: Date;
+}
+interface FitRow {
+  id: string;
+  characterId: string;
+  definitionId: string;
+  revision: number;
+  doubts: number;
+  blockers: number;
+  countedBy: string;
+  updatedAt: Date;
+}
+interface FitChangeRow {
+  fitId: string;
+  revision: number;
+  kind: string;
+  description: string;
+  action: string | null;
+  state: string;
+  author: string;
+  changeId: string | null;
+  createdAt: Date;
+}
+interface HandoffRow {
+  id: string;
+  characterId: string;
+  characterName: string;
+  version: number;
+  fileName: string;
+  blobHash: string;
+  manifest: string;
+  author: string;
+  createdAt: Date;
+}
 
 type Table<Row extends object> = ModelStatic<Model<Row, Row> & Row>;
 
@@ -45,20 +112,87 @@ export function models(sequelize: Sequelize = database()): Models {
   const known = cache.get(sequelize);
   if (known) return known;
   const define = <Row extends object>(name: string, tableName: string, columns: Record<string, object>): Table<Row> =>
-    sequelize.define(name, columns as never, { tableName, timestamps: false, underscored: true }) as unknown as Table<Row>;
+    sequelize.define(name, columns as never, {
+      tableName,
+      timestamps: false,
+      underscored: true,
+    }) as unknown as Table<Row>;
   const made: Models = {
     Blob: define('Blob', 'blobs', { hash: key(), sizeBytes: integer(), chunkCount: integer(), createdAt: date() }),
-    BlobChunk: define('BlobChunk', 'blob_chunks', { hash: key(), sequence: { type: DataTypes.INTEGER, primaryKey: true }, content: { type: DataTypes.BLOB, allowNull: false } }),
+    BlobChunk: define('BlobChunk', 'blob_chunks', {
+      hash: key(),
+      sequence: { type: DataTypes.INTEGER, primaryKey: true },
+      content: { type: DataTypes.BLOB, allowNull: false },
+    }),
     Character: define('Character', 'characters', {
-      id: key(), name: string(), fileName: string(), blobHash: string(), mainPath: string(), joinedInto: { type: DataTypes.STRING, allowNull: true }, state: string(), kind: string(), bones: integer(), isHumanoid: { type: DataTypes.BOOLEAN, allowNull: false }, portrait: text(), createdBy: string(), createdAt: date(), archivedAt: dateOrNull(), answeredAt: dateOrNull(), isPart: { type: DataTypes.BOOLEAN, allowNull: false },
+      id: key(),
+      name: string(),
+      fileName: string(),
+      blobHash: string(),
+      mainPath: string(),
+      joinedInto: { type: DataTypes.STRING, allowNull: true },
+      state: string(),
+      kind: string(),
+      bones: integer(),
+      isHumanoid: { type: DataTypes.BOOLEAN, allowNull: false },
+      portrait: text(),
+      createdBy: string(),
+      createdAt: date(),
+      archivedAt: dateOrNull(),
+      answeredAt: dateOrNull(),
+      isPart: { type: DataTypes.BOOLEAN, allowNull: false },
     }),
-    SourceFile: define('SourceFile', 'source_files', { characterId: key(), path: { type: DataTypes.STRING, primaryKey: true }, blobHash: string(), purpose: string(), createdBy: string(), createdAt: date() }),
-    Interpretation: define('Interpretation', 'interpretations', { characterId: key(), decisionsKey: { type: DataTypes.STRING, primaryKey: true }, glbHash: string(), rig: text(), firstPass: text(), sheet: text(), origins: text(), portrait: text(), createdAt: date() }),
-    Fit: define('Fit', 'fits', { id: key(), characterId: string(), definitionId: string(), revision: integer(), doubts: integer(), blockers: integer(), countedBy: string(), updatedAt: date() }),
+    SourceFile: define('SourceFile', 'source_files', {
+      characterId: key(),
+      path: { type: DataTypes.STRING, primaryKey: true },
+      blobHash: string(),
+      purpose: string(),
+      createdBy: string(),
+      createdAt: date(),
+    }),
+    Interpretation: define('Interpretation', 'interpretations', {
+      characterId: key(),
+      decisionsKey: { type: DataTypes.STRING, primaryKey: true },
+      glbHash: string(),
+      rig: text(),
+      firstPass: text(),
+      sheet: text(),
+      origins: text(),
+      portrait: text(),
+      createdAt: date(),
+    }),
+    Fit: define('Fit', 'fits', {
+      id: key(),
+      characterId: string(),
+      definitionId: string(),
+      revision: integer(),
+      doubts: integer(),
+      blockers: integer(),
+      countedBy: string(),
+      updatedAt: date(),
+    }),
     FitChange: define('FitChange', 'fit_changes', {
-      fitId: key(), revision: { type: DataTypes.INTEGER, primaryKey: true }, kind: string(), description: string(), action: { type: DataTypes.TEXT, allowNull: true }, state: text(), author: string(), changeId: { type: DataTypes.STRING, allowNull: true }, createdAt: date(),
+      fitId: key(),
+      revision: { type: DataTypes.INTEGER, primaryKey: true },
+      kind: string(),
+      description: string(),
+      action: { type: DataTypes.TEXT, allowNull: true },
+      state: text(),
+      author: string(),
+      changeId: { type: DataTypes.STRING, allowNull: true },
+      createdAt: date(),
     }),
-    Handoff: define('Handoff', 'handoffs', { id: key(), characterId: string(), characterName: string(), version: integer(), fileName: string(), blobHash: string(), manifest: text(), author: string(), createdAt: date() }),
+    Handoff: define('Handoff', 'handoffs', {
+      id: key(),
+      characterId: string(),
+      characterName: string(),
+      version: integer(),
+      fileName: string(),
+      blobHash: string(),
+      manifest: text(),
+      author: string(),
+      createdAt: date(),
+    }),
   };
   cache.set(sequelize, made);
   return made;

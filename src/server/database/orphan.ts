@@ -30,7 +30,8 @@ export async function endOrphan(folder: string, kind: KeptProcess = 'database'):
     await forgetProcess(folder, kind);
     return false;
   }
-  if (owner !== process.pid && isAlive(owner)) throw new Error(`Yarvo runs on ${folder} already (process ${owner}). End it, or name another folder with --data.`);
+  if (owner !== process.pid && isAlive(owner))
+    throw new Error(`Yarvo runs on ${folder} already (process ${owner}). End it, or name another folder with --data.`);
   await terminate(pid, () => isAlive(pid));
   await forgetProcess(folder, kind);
   return true;

@@ -33,7 +33,10 @@ const LAST_CHARACTERS = 64 * 1024;
  * A MariaDB server of our own: loopback only, data in `folder`, an own user with a random password. It is told to end
  * when the process that started it dies, however that dies.
  */
-export async function startPrivateDatabase(folder: string, options: PrivateDatabaseOptions = {}): Promise<PrivateDatabase> {
+export async function startPrivateDatabase(
+  folder: string,
+  options: PrivateDatabaseOptions = {},
+): Promise<PrivateDatabase> {
   const data = path.resolve(folder, 'mariadb');
   await mkdir(data, { recursive: true });
   await endOrphan(folder);
@@ -129,23 +132,29 @@ function readLastLines(file: string): string[] {
 }
 
 function installDatabase(data: string, owner: readonly string[]): void {
-  const result = spawnSync('mariadb-install-db', ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=socket', '--skip-test-db', ...owner], { encoding: 'utf8' });
+  const result = spawnSync(
+    'mariadb-install-db',
+    ['--no-defaults', `--datadir=${data}`, '--auth-root-authentication-method=socket', '--skip-test-db', ...owner],
+    { encoding: 'utf8' },
+  );
   if (result.status === 0) return;
   throw new Error(`The database could not be set up in ${data}: ${reasonOf(result.stderr, result.error)}.`);
 }
 
 function reasonOf(said: string, error: Error | undefined): string {
-  if (/Permission denied/.test(said)) return 'the user mysql may not write there; choose a folder that others may pass through';
+  if (/Permission denied/.test(said))
+    return 'the user mysql may not write there; choose a folder that others may pass through';
   if (/No space left|errno: 28/i.test(said)) return 'the disk is full; make room on it or choose another folder';
   return error?.message ?? said.trim().split('\n').slice(-3).join(' ');
 }
 
-const initSql = (password: string): string => [
-  'CREATE DATABASE IF NOT EXISTS yarvo CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;',
-  `CREATE USER IF NOT EXISTS 'yarvo'@'127.0.0.1' IDENTIFIED BY '${password}';`,
-  "GRANT ALL PRIVILEGES ON yarvo.* TO 'yarvo'@'127.0.0.1';",
-  '',
-].join('\n');
+const initSql = (password: string): string =>
+  [
+    'CREATE DATABASE IF NOT EXISTS yarvo CHARACTER SET utf8mb4 COLLATE utf8mb4_bin;',
+    `CREATE USER IF NOT EXISTS 'yarvo'@'127.0.0.1' IDENTIFIED BY '${password}';`,
+    "GRANT ALL PRIVILEGES ON yarvo.* TO 'yarvo'@'127.0.0.1';",
+    '',
+  ].join('\n');
 
 async function readOrCreateSecret(file: string): Promise<string> {
   if (existsSync(file)) return (await readFile(file, 'utf8')).trim();
@@ -160,7 +169,9 @@ export function findFreePort(): Promise<number> {
     probe.once('error', reject);
     probe.listen(0, '127.0.0.1', () => {
       const address = probe.address();
-      probe.close(() => (typeof address === 'object' && address ? resolve(address.port) : reject(new Error('no free port'))));
+      probe.close(() =>
+        typeof address === 'object' && address ? resolve(address.port) : reject(new Error('no free port')),
+      );
     });
   });
 }
@@ -182,20 +193,26 @@ async function waitForGreeting(port: number, server: ChildProcess, lastWords: ()
 /** The lines that say what is wrong, else the last ones. */
 function wordsOf(lines: readonly string[]): string {
   const errors = lines.filter((line) => /\[ERROR\]/.test(line));
-  return (errors.length > 0 ? errors.slice(0, 2) : lines.slice(-2)).map((line) => line.replace(/^.*\[ERROR\]\s*/, '')).join(' ');
+  return (errors.length > 0 ? errors.slice(0, 2) : lines.slice(-2))
+    .map((line) => line.replace(/^.*\[ERROR\]\s*/, ''))
+    .join(' ');
 }
 
 /** The server speaks first: its greeting is the first packet of the client/server protocol. */
 function isGreeted(port: number, timeoutMs: number): Promise<boolean> {
   return new Promise((resolve) => {
     const socket = createConnection({ host: '127.0.0.1', port, timeout: timeoutMs });
-    const answer = (isOpen: boolean) => { socket.destroy(); resolve(isOpen); };
+    const answer = (isOpen: boolean) => {
+      socket.destroy();
+      resolve(isOpen);
+    };
     socket.once('data', () => answer(true));
     for (const end of ['error', 'timeout', 'close'] as const) socket.once(end, () => answer(false));
   });
 }
 
-const isRunning = (server: ChildProcess): boolean => server.exitCode === null && server.signalCode === null && server.pid !== undefined;
+const isRunning = (server: ChildProcess): boolean =>
+  server.exitCode === null && server.signalCode === null && server.pid !== undefined;
 
 async function endProcess(server: ChildProcess): Promise<void> {
   const { pid } = server;

@@ -31,9 +31,15 @@ async function isInUse(folder: string): Promise<boolean> {
   const pids = await Promise.all(['db.pid', OWNER_FILE].map((file) => readPid(path.join(folder, file))));
   const named = pids.filter((pid) => pid !== null);
   if (named.length > 0) return named.some(isAlive);
-  const made = await stat(folder).then(({ mtimeMs }) => mtimeMs, () => 0);
+  const made = await stat(folder).then(
+    ({ mtimeMs }) => mtimeMs,
+    () => 0,
+  );
   return Date.now() - made < YOUNG_MS;
 }
 
 const readPid = (file: string): Promise<number | null> =>
-  readFile(file, 'utf8').then((text) => Number(text.trim()), () => null);
+  readFile(file, 'utf8').then(
+    (text) => Number(text.trim()),
+    () => null,
+  );

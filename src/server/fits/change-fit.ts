@@ -60,13 +60,13 @@ export interface UndoRequest extends ChangeRequest {
 /** What a change becomes. */
 type StepOutcome =
   | {
-    readonly ok: true;
-    readonly kind: ChangeKind;
-    readonly action: object | null;
-    readonly description: string;
-    readonly state: FitState;
-    readonly reading: PreparedReading;
-  }
+      readonly ok: true;
+      readonly kind: ChangeKind;
+      readonly action: object | null;
+      readonly description: string;
+      readonly state: FitState;
+      readonly reading: PreparedReading;
+    }
   | { readonly ok: false; readonly code?: RefusalCode; readonly message: string };
 
 interface StepSubject {
@@ -85,13 +85,18 @@ interface Along {
 const kept = (record: InterpretationRecord): PreparedReading => ({ record, keep: null });
 
 export const changeFit = (characterId: string, action: FitAction, request: ChangeRequest): Promise<ChangeResult> =>
-  step(characterId, request, async ({ state, reading }) => {
-    const definition = definitionOf(state.definitionId);
-    const outcome = applyAction(state, action, { ...reading, definition });
-    if (!outcome.ok) return { ok: false, message: outcome.message };
-    const description = describeAction(action, definition, reading.rig);
-    return { ok: true, kind: 'act', action, description, state: outcome.state, reading: kept(reading) };
-  }, { reopens: action.kind === 'reopen' });
+  step(
+    characterId,
+    request,
+    async ({ state, reading }) => {
+      const definition = definitionOf(state.definitionId);
+      const outcome = applyAction(state, action, { ...reading, definition });
+      if (!outcome.ok) return { ok: false, message: outcome.message };
+      const description = describeAction(action, definition, reading.rig);
+      return { ok: true, kind: 'act', action, description, state: outcome.state, reading: kept(reading) };
+    },
+    { reopens: action.kind === 'reopen' },
+  );
 
 /**
  * Changes how the file is understood. The files are read under the new decisions first; the fit is then carried over to
@@ -103,20 +108,25 @@ export const changeIntake = (
   request: ChangeRequest,
   along: Along = {},
 ): Promise<ChangeResult> =>
-  step(characterId, request, async ({ character, state, reading }) => {
-    const intake = { ...state.intake, ...change };
-    if (JSON.stringify(intake) === JSON.stringify(state.intake)) return { ok: false, message: 'Already set.' };
-    const next = await prepareReading(character, intake, along.files).catch(refusalOf);
-    if ('message' in next) return { ok: false, message: next.message };
-    return {
-      ok: true,
-      kind: 'act',
-      action: { kind: 'intake', change },
-      description: describeDecisions(state.intake, intake),
-      state: rebaseFit(state, reading, next.record, definitionOf(state.definitionId), intake),
-      reading: next,
-    };
-  }, along);
+  step(
+    characterId,
+    request,
+    async ({ character, state, reading }) => {
+      const intake = { ...state.intake, ...change };
+      if (JSON.stringify(intake) === JSON.stringify(state.intake)) return { ok: false, message: 'Already set.' };
+      const next = await prepareReading(character, intake, along.files).catch(refusalOf);
+      if ('message' in next) return { ok: false, message: next.message };
+      return {
+        ok: true,
+        kind: 'act',
+        action: { kind: 'intake', change },
+        description: describeDecisions(state.intake, intake),
+        state: rebaseFit(state, reading, next.record, definitionOf(state.definitionId), intake),
+        reading: next,
+      };
+    },
+    along,
+  );
 
 /** Decisions that do not fit the files are a refused change, in the reader's own words. */
 function refusalOf(error: unknown): { message: string } {
@@ -153,7 +163,10 @@ async function travel({ character, fit }: StepSubject, kind: 'undo' | 'redo', ta
 export const restoreFit = (characterId: string, revision: number, request: ChangeRequest): Promise<ChangeResult> =>
   step(characterId, request, async ({ character, fit }) => {
     if (revision >= fit.revision) {
-      return { ok: false, message: `Revision ${revision} is not earlier than the fit, which is at revision ${fit.revision}.` };
+      return {
+        ok: false,
+        message: `Revision ${revision} is not earlier than the fit, which is at revision ${fit.revision}.`,
+      };
     }
     const state = { ...(await readFitState(fit.id, revision)), isClosed: false };
     return {
@@ -194,14 +207,22 @@ async function step(
     const state = await lockCharacterState(characterId, transaction);
     await insertFreshFiles(characterId, files, request.author, transaction);
     await keep?.(transaction);
-    await appendChange(fit, { ...outcome, author: request.author, changeId: request.changeId ?? null, ...counts }, transaction);
-    await updateCharacter(characterId, {
-      state: stateAfterChange(state, counts),
-      kind: record.rig.kind,
-      bones: record.rig.bones.length,
-      isHumanoid: record.match.creature.isHumanoid,
-      portrait: record.portrait,
-    }, transaction);
+    await appendChange(
+      fit,
+      { ...outcome, author: request.author, changeId: request.changeId ?? null, ...counts },
+      transaction,
+    );
+    await updateCharacter(
+      characterId,
+      {
+        state: stateAfterChange(state, counts),
+        kind: record.rig.kind,
+        bones: record.rig.bones.length,
+        isHumanoid: record.match.creature.isHumanoid,
+        portrait: record.portrait,
+      },
+      transaction,
+    );
     await also?.(transaction);
     const { parts } = outcome.state.intake;
     if (!isDeepStrictEqual(parts, fit.state.intake.parts)) await markParts(characterId, parts, transaction);
@@ -213,7 +234,11 @@ async function step(
 }
 
 /** The fit is further than the sender knew: by this very change, made before and its answer lost, or by somebody's. */
-async function behind(character: CharacterRecord, { id, revision }: FitRecord, request: ChangeRequest): Promise<ChangeResult> {
+async function behind(
+  character: CharacterRecord,
+  { id, revision }: FitRecord,
+  request: ChangeRequest,
+): Promise<ChangeResult> {
   const { baseRevision, changeId } = request;
   const isMade = changeId !== undefined && (await isMadeBy(id, baseRevision + 1, changeId));
   const fit = await readFitView(character);

@@ -27,14 +27,41 @@ export interface NewFit {
 export async function insertFit(fit: NewFit, transaction: Transaction): Promise<void> {
   const { Fit, FitChange } = models();
   const id = randomUUID();
-  await Fit.create({ id, characterId: fit.characterId, definitionId: fit.definitionId, revision: 0, doubts: fit.doubts, blockers: fit.blockers, countedBy: countedBy(fit.state), updatedAt: fit.at }, { transaction });
-  await FitChange.create({ fitId: id, revision: 0, kind: 'start', description: fit.description.slice(0, 300), action: null, state: JSON.stringify(fit.state), author: fit.author, changeId: null, createdAt: fit.at }, { transaction });
+  await Fit.create(
+    {
+      id,
+      characterId: fit.characterId,
+      definitionId: fit.definitionId,
+      revision: 0,
+      doubts: fit.doubts,
+      blockers: fit.blockers,
+      countedBy: countedBy(fit.state),
+      updatedAt: fit.at,
+    },
+    { transaction },
+  );
+  await FitChange.create(
+    {
+      fitId: id,
+      revision: 0,
+      kind: 'start',
+      description: fit.description.slice(0, 300),
+      action: null,
+      state: JSON.stringify(fit.state),
+      author: fit.author,
+      changeId: null,
+      createdAt: fit.at,
+    },
+    { transaction },
+  );
 }
 
 /** The fit's row; with `lock` nobody else can change it until the transaction ends. */
 export async function findFit(characterId: string, transaction?: Transaction, lock = false): Promise<FitRecord | null> {
   const row = await models().Fit.findOne({ where: { characterId }, transaction, lock: lock ? true : undefined });
-  return row ? { id: row.id, characterId: row.characterId, definitionId: row.definitionId, revision: row.revision } : null;
+  return row
+    ? { id: row.id, characterId: row.characterId, definitionId: row.definitionId, revision: row.revision }
+    : null;
 }
 
 export async function readFitState(fitId: string, revision: number): Promise<FitState> {
@@ -50,7 +77,11 @@ export async function findCurrentFit(characterId: string): Promise<(FitRecord & 
 }
 
 export async function listChangeRows(fitId: string): Promise<ChangeRow[]> {
-  const rows = await models().FitChange.findAll({ where: { fitId }, attributes: ['revision', 'kind'], order: [['revision', 'ASC']] });
+  const rows = await models().FitChange.findAll({
+    where: { fitId },
+    attributes: ['revision', 'kind'],
+    order: [['revision', 'ASC']],
+  });
   return rows.map((row) => ({ revision: row.revision, kind: row.kind as ChangeKind }));
 }
 
@@ -81,8 +112,19 @@ const HISTORY_PAGE = 200;
 
 /** The newest steps, or the newest before a revision. */
 export async function listHistory(fitId: string, { before }: { before?: number } = {}): Promise<HistoryEntry[]> {
-  const rows = await models().FitChange.findAll({ where: before === undefined ? { fitId } : { fitId, revision: { [Op.lt]: before } }, attributes: ['revision', 'kind', 'description', 'author', 'createdAt'], order: [['revision', 'DESC']], limit: HISTORY_PAGE });
-  return rows.map((row) => ({ revision: row.revision, kind: row.kind, description: row.description, author: row.author, at: row.createdAt.toISOString() }));
+  const rows = await models().FitChange.findAll({
+    where: before === undefined ? { fitId } : { fitId, revision: { [Op.lt]: before } },
+    attributes: ['revision', 'kind', 'description', 'author', 'createdAt'],
+    order: [['revision', 'DESC']],
+    limit: HISTORY_PAGE,
+  });
+  return rows.map((row) => ({
+    revision: row.revision,
+    kind: row.kind,
+    description: row.description,
+    author: row.author,
+    at: row.createdAt.toISOString(),
+  }));
 }
 
 export interface NewChange {
@@ -102,10 +144,24 @@ export async function appendChange(fit: FitRecord, change: NewChange, transactio
   const { Fit, FitChange } = models();
   const revision = fit.revision + 1;
   const now = new Date();
-  await FitChange.create({
-    fitId: fit.id, revision, kind: change.kind, description: change.description.slice(0, 300), action: change.action && JSON.stringify(change.action), state: JSON.stringify(change.state), author: change.author, changeId: change.changeId, createdAt: now,
-  }, { transaction });
-  await Fit.update({ revision, doubts: change.doubts, blockers: change.blockers, countedBy: countedBy(change.state), updatedAt: now }, { where: { id: fit.id }, transaction });
+  await FitChange.create(
+    {
+      fitId: fit.id,
+      revision,
+      kind: change.kind,
+      description: change.description.slice(0, 300),
+      action: change.action && JSON.stringify(change.action),
+      state: JSON.stringify(change.state),
+      author: change.author,
+      changeId: change.changeId,
+      createdAt: now,
+    },
+    { transaction },
+  );
+  await Fit.update(
+    { revision, doubts: change.doubts, blockers: change.blockers, countedBy: countedBy(change.state), updatedAt: now },
+    { where: { id: fit.id }, transaction },
+  );
   return revision;
 }
 

@@ -24,7 +24,11 @@ interface Subject {
  *
  * @param inForce revisions of the steps in force, oldest first, the start among them.
  */
-export async function planOwnUndo({ fit, state, reading }: Subject, inForce: readonly number[], author: string): Promise<OwnUndo> {
+export async function planOwnUndo(
+  { fit, state, reading }: Subject,
+  inForce: readonly number[],
+  author: string,
+): Promise<OwnUndo> {
   const steps = await listSteps(fit.id, inForce.slice(1));
   const last = steps[steps.length - 1];
   if (last.author === author) return { kind: 'last' };
@@ -37,8 +41,9 @@ export async function planOwnUndo({ fit, state, reading }: Subject, inForce: rea
   const blocked = (step: FitStep, why: string): OwnUndo => ({
     kind: 'refused',
     code: 'not-possible',
-    message: `Your last step, "${own.description}", cannot be taken back by itself: ${step.author}'s "${step.description}" ${why}. `
-      + 'Pick an earlier revision in the history instead.',
+    message:
+      `Your last step, "${own.description}", cannot be taken back by itself: ${step.author}'s "${step.description}" ${why}. ` +
+      'Pick an earlier revision in the history instead.',
   });
   let carried = await readFitState(fit.id, inForce[at]);
   if (!isSameReading(carried.intake, state.intake)) return blocked(last, 'stands on another reading of the file');

@@ -14,7 +14,10 @@ import { findHandoff, insertHandoff, nextVersion } from './handoff-repository';
  * @returns null for an unknown character.
  * @throws {YarvoError} while a blocker is open, when the read-back fails, or when the fit changed meanwhile.
  */
-export async function handOff(characterId: string, author: string): Promise<{ version: number; fileName: string } | null> {
+export async function handOff(
+  characterId: string,
+  author: string,
+): Promise<{ version: number; fileName: string } | null> {
   const character = await findCharacter(characterId);
   const fit = character && (await findCurrentFit(characterId));
   if (!character || !fit) return null;
@@ -47,7 +50,10 @@ export async function handOff(characterId: string, author: string): Promise<{ ve
     const blobHash = await putBlob(pack.zip, transaction);
     const { fileName, manifest } = pack;
     const characterName = character.name;
-    await insertHandoff({ characterId, characterName, version, fileName, blobHash, manifest, author, at: now }, transaction);
+    await insertHandoff(
+      { characterId, characterName, version, fileName, blobHash, manifest, author, at: now },
+      transaction,
+    );
     await updateCharacter(characterId, { state: 'handed off' }, transaction);
     return { version, fileName };
   });
@@ -70,4 +76,9 @@ const handedOffMeanwhile = (place: string, version: number, author: string): Yar
   });
 
 const archived = (place: string): YarvoError =>
-  new YarvoError({ code: 'archived', message: `${place} is archived.`, place, remedy: 'Restore it, then hand it off.' });
+  new YarvoError({
+    code: 'archived',
+    message: `${place} is archived.`,
+    place,
+    remedy: 'Restore it, then hand it off.',
+  });

@@ -20,15 +20,30 @@ export interface NewHandoff {
 
 export async function insertHandoff(handoff: NewHandoff, transaction: Transaction): Promise<void> {
   const { at, manifest, ...plain } = handoff;
-  await models().Handoff.create({ id: randomUUID(), ...plain, manifest: JSON.stringify(manifest), createdAt: at }, { transaction });
+  await models().Handoff.create(
+    { id: randomUUID(), ...plain, manifest: JSON.stringify(manifest), createdAt: at },
+    { transaction },
+  );
 }
 
 /** Newest first. */
 export async function listHandoffs(characterId: string): Promise<HandoffView[]> {
   const { Handoff, Blob } = models();
   const rows = await Handoff.findAll({ where: { characterId }, order: [['version', 'DESC']] });
-  const sizes = new Map((await Blob.findAll({ where: { hash: rows.map((row) => row.blobHash) } })).map((blob) => [blob.hash, Number(blob.sizeBytes)]));
-  return rows.map((row) => ({ version: row.version, fileName: row.fileName, author: row.author, at: row.createdAt.toISOString(), sizeBytes: sizes.get(row.blobHash) ?? 0, manifest: JSON.parse(row.manifest) as Manifest }));
+  const sizes = new Map(
+    (await Blob.findAll({ where: { hash: rows.map((row) => row.blobHash) } })).map((blob) => [
+      blob.hash,
+      Number(blob.sizeBytes),
+    ]),
+  );
+  return rows.map((row) => ({
+    version: row.version,
+    fileName: row.fileName,
+    author: row.author,
+    at: row.createdAt.toISOString(),
+    sizeBytes: sizes.get(row.blobHash) ?? 0,
+    manifest: JSON.parse(row.manifest) as Manifest,
+  }));
 }
 
 export interface HandoffRecord {

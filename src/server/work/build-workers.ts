@@ -15,7 +15,9 @@ export async function buildWorkers(root: string, folder: string): Promise<void> 
     alias: { '@': path.join(root, 'src') },
     // Resolved from the project's own node_modules at run time; it reads files beside itself.
     external: ['gltf-validator', 'sharp', 'draco3dgltf', 'next', 'pino'],
-    banner: { js: "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);" },
+    banner: {
+      js: "import { createRequire as makeRequire } from 'node:module'; const require = makeRequire(import.meta.url);",
+    },
     logLevel: 'warning',
   });
 }

@@ -37,7 +37,8 @@ export const runListContents = (files: readonly SourceFile[], place: string, sig
   run<Contents>({ name: 'listContents', task: { files, place } }, place, signal);
 
 /** Builds a pack in a worker. @throws {YarvoError} */
-export const runHandoff = (input: PackInput): Promise<Pack> => run<Pack>({ name: 'handoff', task: input }, input.character);
+export const runHandoff = (input: PackInput): Promise<Pack> =>
+  run<Pack>({ name: 'handoff', task: input }, input.character);
 
 /** @param sender ends the work, in the middle of it if need be. */
 async function run<Value>(order: WorkOrder, place: string, sender?: AbortSignal): Promise<Value> {

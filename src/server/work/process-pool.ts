@@ -15,7 +15,10 @@ export interface ProcessPoolOptions {
 
 /** Why an order came to nothing. */
 export class WorkError extends Error {
-  constructor(readonly code: 'queue-full' | 'too-much-memory' | 'ended' | 'aborted', message: string) {
+  constructor(
+    readonly code: 'queue-full' | 'too-much-memory' | 'ended' | 'aborted',
+    message: string,
+  ) {
     super(message);
     this.name = 'WorkError';
   }
@@ -90,11 +93,13 @@ export class ProcessPool {
     const worker = this.idle.pop() ?? this.startWorker();
     if (worker.idleTimer) clearTimeout(worker.idleTimer);
     this.busy.add(worker);
-    void this.carryOut(worker, waiting).then(waiting.resolve, waiting.reject).finally(() => {
-      this.busy.delete(worker);
-      this.rest(worker);
-      this.next();
-    });
+    void this.carryOut(worker, waiting)
+      .then(waiting.resolve, waiting.reject)
+      .finally(() => {
+        this.busy.delete(worker);
+        this.rest(worker);
+        this.next();
+      });
   }
 
   private carryOut(worker: Worker, { order, signal }: Waiting): Promise<unknown> {
@@ -116,14 +121,25 @@ export class ProcessPool {
         child.removeAllListeners('message').removeAllListeners('exit').removeAllListeners('error');
       };
       signal.addEventListener('abort', onAbort, { once: true });
-      child.once('message', (answer) => { stop(); resolve(answer); });
+      child.once('message', (answer) => {
+        stop();
+        resolve(answer);
+      });
       child.once('exit', (code, cause) => {
         stop();
         const isHeap = cause === 'SIGABRT' || code === 134 || /heap out of memory/i.test(worker.said);
-        reject(ending ?? (isHeap ? outOfMemory() : new WorkError('ended', `the worker ended (${cause ?? code}) ${worker.said}`)));
+        reject(
+          ending ??
+            (isHeap ? outOfMemory() : new WorkError('ended', `the worker ended (${cause ?? code}) ${worker.said}`)),
+        );
       });
-      child.once('error', (error) => { stop(); reject(new WorkError('ended', error.message)); });
-      child.send(order, (error) => { if (error) end(new WorkError('ended', error.message)); });
+      child.once('error', (error) => {
+        stop();
+        reject(new WorkError('ended', error.message));
+      });
+      child.send(order, (error) => {
+        if (error) end(new WorkError('ended', error.message));
+      });
     });
   }
 
@@ -156,7 +172,9 @@ export class ProcessPool {
       env: { ...process.env, YARVO_WORKER_MEMORY_MB: String(memoryMegabytes) },
     });
     const worker: Worker = { process: child, said: '', idleTimer: null };
-    child.stderr?.on('data', (chunk: Buffer) => { worker.said = (worker.said + chunk.toString()).slice(-SAID_CHARACTERS); });
+    child.stderr?.on('data', (chunk: Buffer) => {
+      worker.said = (worker.said + chunk.toString()).slice(-SAID_CHARACTERS);
+    });
     // A worker that rests does not keep the process going that it works for.
     child.unref();
     child.channel?.unref();

@@ -3,7 +3,13 @@ import type { Stop } from './layout';
 import { StopMark, type StopState } from './StopMark';
 
 const SAMPLE: Stop = { role: '', x: 9, y: 11, isRequired: true, caption: 'above', align: 'middle' };
-const STATES: readonly (readonly [state: StopState, words: string])[] = [['settled', 'settled'], ['proposed', 'proposed'], ['doubtful', 'in doubt'], ['vacant', 'vacant'], ['clash', 'against the tree']];
+const STATES: readonly (readonly [state: StopState, words: string])[] = [
+  ['settled', 'settled'],
+  ['proposed', 'proposed'],
+  ['doubtful', 'in doubt'],
+  ['vacant', 'vacant'],
+  ['clash', 'against the tree'],
+];
 
 /** What a map on paper is of. */
 export interface MapTitle {
@@ -19,12 +25,19 @@ export function PrintedHead({ title, facts, at }: MapTitle) {
     <header className="hidden items-end justify-between gap-6 pb-6 print:flex">
       <div>
         <h2 className="text-2xl font-semibold">{title}</h2>
-        <p>{facts.join(' · ')} · <time dateTime={at} suppressHydrationWarning>{momentText(at)}</time></p>
+        <p>
+          {facts.join(' · ')} ·{' '}
+          <time dateTime={at} suppressHydrationWarning>
+            {momentText(at)}
+          </time>
+        </p>
       </div>
       <ul className="flex gap-4">
         {STATES.map(([state, words]) => (
           <li key={state} className="flex items-center gap-1">
-            <svg width={18} height={22} aria-hidden><StopMark stop={SAMPLE} state={state} isSelected={false} isHovered={false} /></svg>
+            <svg width={18} height={22} aria-hidden>
+              <StopMark stop={SAMPLE} state={state} isSelected={false} isHovered={false} />
+            </svg>
             {words}
           </li>
         ))}

@@ -31,22 +31,35 @@ describe('the line map', () => {
   });
 
   it('lets no two stops touch', () => {
-    for (const a of layout.stops) for (const b of layout.stops) if (a !== b) expect(Math.hypot(a.x - b.x, a.y - b.y), `${a.role} ${b.role}`).toBeGreaterThan(14);
+    for (const a of layout.stops)
+      for (const b of layout.stops)
+        if (a !== b) expect(Math.hypot(a.x - b.x, a.y - b.y), `${a.role} ${b.role}`).toBeGreaterThan(14);
   });
 
   it('leaves room for the longest names side by side', () => {
-    const spans = layout.stops.filter(({ caption }) => caption === 'above' || caption === 'below').map((stop) => ({ role: stop.role, row: `${stop.caption} ${stop.y}`, span: captionSpan(stop) }));
-    for (const a of spans) for (const b of spans) if (a !== b && a.row === b.row && a.span[0] <= b.span[0]) expect(b.span[0] - a.span[1], `${a.role} ${b.role}`).toBeGreaterThan(3);
+    const spans = layout.stops
+      .filter(({ caption }) => caption === 'above' || caption === 'below')
+      .map((stop) => ({ role: stop.role, row: `${stop.caption} ${stop.y}`, span: captionSpan(stop) }));
+    for (const a of spans)
+      for (const b of spans)
+        if (a !== b && a.row === b.row && a.span[0] <= b.span[0])
+          expect(b.span[0] - a.span[1], `${a.role} ${b.role}`).toBeGreaterThan(3);
   });
 
   it('gives each stop a place of its own for the pointer, bar and captions in one', () => {
-    const isIn = (stop: Stop, x: number, y: number) => hitBoxes(stop).some((box) => x > box.x && x < box.x + box.width && y > box.y && y < box.y + box.height);
+    const isIn = (stop: Stop, x: number, y: number) =>
+      hitBoxes(stop).some((box) => x > box.x && x < box.x + box.width && y > box.y && y < box.y + box.height);
     for (const stop of layout.stops) {
       expect(layout.stops.filter((other) => isIn(other, stop.x, stop.y)).map(({ role }) => role)).toEqual([stop.role]);
       // The middle of all that belongs to it, where assistive software presses.
       const boxes = hitBoxes(stop);
-      const middle = (at: 'x' | 'y', size: 'width' | 'height') => (Math.min(...boxes.map((box) => box[at])) + Math.max(...boxes.map((box) => box[at] + box[size]))) / 2;
-      expect(layout.stops.filter((other) => isIn(other, middle('x', 'width'), middle('y', 'height'))).map(({ role }) => role)).toEqual([stop.role]);
+      const middle = (at: 'x' | 'y', size: 'width' | 'height') =>
+        (Math.min(...boxes.map((box) => box[at])) + Math.max(...boxes.map((box) => box[at] + box[size]))) / 2;
+      expect(
+        layout.stops
+          .filter((other) => isIn(other, middle('x', 'width'), middle('y', 'height')))
+          .map(({ role }) => role),
+      ).toEqual([stop.role]);
     }
   });
 

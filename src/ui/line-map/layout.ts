@@ -28,7 +28,14 @@ export interface MapLayout {
 }
 
 const MIDDLE = 161;
-const TRUNK: Readonly<Record<string, number>> = { hips: 288, spine: 384, chest: 456, upperChest: 520, neck: 596, head: 672 };
+const TRUNK: Readonly<Record<string, number>> = {
+  hips: 288,
+  spine: 384,
+  chest: 456,
+  upperChest: 520,
+  neck: 596,
+  head: 672,
+};
 const LEG_X: Readonly<Record<string, number>> = { UpperLeg: 219, LowerLeg: 156, Foot: 93, Toes: 30 };
 const ARM_X: Readonly<Record<string, number>> = { Shoulder: 584, UpperArm: 658, LowerArm: 738, Hand: 814 };
 const LEG_RISE = 78;
@@ -45,8 +52,18 @@ const FAN_X = ARM_X.Hand + 14;
 export function layoutLineMap(definition: Definition): MapLayout {
   const required = new Set(definition.roles.filter((role) => role.required).map((role) => role.id));
   const stops: Stop[] = [];
-  const put = (role: string, x: number, y: number, caption: Stop['caption'], align: Stop['align'] = 'middle') => stops.push({ role, x, y, isRequired: required.has(role), caption, align });
-  const tracks: Track[] = [{ side: 'centre', points: [[TRUNK.hips, MIDDLE], [752, MIDDLE]], isThin: false }];
+  const put = (role: string, x: number, y: number, caption: Stop['caption'], align: Stop['align'] = 'middle') =>
+    stops.push({ role, x, y, isRequired: required.has(role), caption, align });
+  const tracks: Track[] = [
+    {
+      side: 'centre',
+      points: [
+        [TRUNK.hips, MIDDLE],
+        [752, MIDDLE],
+      ],
+      isThin: false,
+    },
+  ];
   const digitLabels: { text: string; x: number; y: number }[] = [];
   for (const [role, x] of Object.entries(TRUNK)) {
     // Limbs leave here: the captions stand on the side where no line runs.
@@ -63,11 +80,36 @@ export function layoutLineMap(definition: Definition): MapLayout {
     const [legY, armY] = [MIDDLE + up * LEG_RISE, MIDDLE + up * ARM_RISE];
     for (const part of LEG_PARTS) put(side + part, LEG_X[part], legY, caption);
     for (const part of ARM_PARTS) put(side + part, ARM_X[part], armY, caption);
-    tracks.push({ side, points: [[TRUNK.hips, MIDDLE], [252, legY], [LEG_X.Toes, legY]], isThin: false });
-    tracks.push({ side, points: [[TRUNK.upperChest, MIDDLE], [556, armY], [ARM_X.Hand, armY]], isThin: false });
+    tracks.push({
+      side,
+      points: [
+        [TRUNK.hips, MIDDLE],
+        [252, legY],
+        [LEG_X.Toes, legY],
+      ],
+      isThin: false,
+    });
+    tracks.push({
+      side,
+      points: [
+        [TRUNK.upperChest, MIDDLE],
+        [556, armY],
+        [ARM_X.Hand, armY],
+      ],
+      isThin: false,
+    });
     DIGITS.forEach((digit, row) => {
       const y = armY + (row - 2) * DIGIT_GAP;
-      tracks.push({ side, points: [[ARM_X.Hand, armY], [FAN_X, armY], [850, y], [DIGIT_X[2], y]], isThin: true });
+      tracks.push({
+        side,
+        points: [
+          [ARM_X.Hand, armY],
+          [FAN_X, armY],
+          [850, y],
+          [DIGIT_X[2], y],
+        ],
+        isThin: true,
+      });
       digitRoles(side, digit).forEach((role, at) => put(role, DIGIT_X[at], y, 'none'));
       digitLabels.push({ text: digit, x: 936, y });
     });

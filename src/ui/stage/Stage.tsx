@@ -44,7 +44,8 @@ const NOTHING: ReadonlySet<number> = new Set();
 
 /** Mesh, skeleton and floor of one character. Everything it shows is also in the ledger, for those who do not see it. */
 export function Stage(props: StageProps) {
-  const { rig, normalisation, pose, sides, modelUrl, views, mesh, selected, hovered, showBefore, onPick, onHover } = props;
+  const { rig, normalisation, pose, sides, modelUrl, views, mesh, selected, hovered, showBefore, onPick, onHover } =
+    props;
   const highlighted = props.highlighted ?? NOTHING;
   const { jointScale = 1, hasLabels = false, isolated = null, focus = null, outlook = null } = props;
   /** Joints that lie on one another under the pointer, to choose from. */
@@ -55,16 +56,24 @@ export function Stage(props: StageProps) {
   const [model, setModel] = useState<'loading' | 'ready' | 'failed'>('loading');
   const extent = useMemo(() => extentOf(rig, normalisation), [rig, normalisation]);
   const bones = useMemo(() => stageBones(rig, normalisation, pose, sides), [rig, normalisation, pose, sides]);
-  const before = useMemo(() => (showBefore ? placesOf(rig, normalisation, REST_POSE) : null), [showBefore, rig, normalisation]);
+  const before = useMemo(
+    () => (showBefore ? placesOf(rig, normalisation, REST_POSE) : null),
+    [showBefore, rig, normalisation],
+  );
 
   const planned = useMemo(() => (outlook ? plannedChange(outlook, bones) : null), [outlook, bones]);
 
-  useEffect(() => { callbacks.current = { onPick, onHover }; }, [onPick, onHover]);
+  useEffect(() => {
+    callbacks.current = { onPick, onHover };
+  }, [onPick, onHover]);
 
   useEffect(() => {
     if (!container.current) return;
     const stage = new StageView(container.current, {
-      onPick: (bone) => { setTied(null); callbacks.current.onPick(bone); },
+      onPick: (bone) => {
+        setTied(null);
+        callbacks.current.onPick(bone);
+      },
       onHover: (bone) => callbacks.current.onHover(bone),
       onPickTied: (tiedBones, x, y) => setTied({ bones: tiedBones, x, y }),
     });
@@ -78,7 +87,9 @@ export function Stage(props: StageProps) {
         stage.setModel(loaded);
         setModel('ready');
       },
-      () => { if (!isGone) setModel('failed'); },
+      () => {
+        if (!isGone) setModel('failed');
+      },
     );
     return () => {
       isGone = true;
@@ -89,21 +100,64 @@ export function Stage(props: StageProps) {
 
   useEffect(() => view.current?.setViews(views), [views, model]);
   useEffect(() => view.current?.setMesh(mesh), [mesh, model]);
-  useEffect(() => view.current?.setState({ bones, before, selected, hovered, highlighted, jointScale, hasLabels, isolated, planned }), [bones, before, selected, hovered, highlighted, jointScale, hasLabels, isolated, planned, model]);
+  useEffect(
+    () =>
+      view.current?.setState({
+        bones,
+        before,
+        selected,
+        hovered,
+        highlighted,
+        jointScale,
+        hasLabels,
+        isolated,
+        planned,
+      }),
+    [bones, before, selected, hovered, highlighted, jointScale, hasLabels, isolated, planned, model],
+  );
   // By content: the same joints handed over anew must not undo where a person moved the camera.
   const focusKey = focus?.join() ?? '';
   useEffect(() => view.current?.focusOn(focusKey === '' ? null : focusKey.split(',').map(Number)), [focusKey, model]);
   useEffect(() => {
-    view.current?.setPose(pose, (bone) => rig.bones[bone].nodeIndex, (bone) => rig.bones[bone].rest as { rotation: Quat; translation: Vec3 }, rig.bones.length);
+    view.current?.setPose(
+      pose,
+      (bone) => rig.bones[bone].nodeIndex,
+      (bone) => rig.bones[bone].rest as { rotation: Quat; translation: Vec3 },
+      rig.bones.length,
+    );
   }, [pose, rig, model]);
 
   return (
     <div className="relative size-full overflow-hidden bg-(--stage-ground)" data-stage={model}>
       <div ref={container} className="absolute inset-0" />
-      {model === 'loading' && <p className="quiet pointer-events-none absolute bottom-2 left-3 text-[13px]" role="status">Loading the mesh …</p>}
-      {model === 'failed' && <p className="absolute bottom-2 left-3 text-[13px] text-error" role="alert">The mesh could not be drawn here. The skeleton is shown; reload to try again.</p>}
-      {tied && <TiedList tied={tied} rig={rig} onPick={(bone) => { setTied(null); onPick(bone); }} onHover={onHover} onClose={() => setTied(null)} />}
-      <button className="btn btn-ghost btn-xs absolute right-2 bottom-2 bg-base-100/70" onClick={() => view.current?.fit()}>Fit to view</button>
+      {model === 'loading' && (
+        <p className="quiet pointer-events-none absolute bottom-2 left-3 text-[13px]" role="status">
+          Loading the mesh …
+        </p>
+      )}
+      {model === 'failed' && (
+        <p className="absolute bottom-2 left-3 text-[13px] text-error" role="alert">
+          The mesh could not be drawn here. The skeleton is shown; reload to try again.
+        </p>
+      )}
+      {tied && (
+        <TiedList
+          tied={tied}
+          rig={rig}
+          onPick={(bone) => {
+            setTied(null);
+            onPick(bone);
+          }}
+          onHover={onHover}
+          onClose={() => setTied(null)}
+        />
+      )}
+      <button
+        className="btn absolute right-2 bottom-2 bg-base-100/70 btn-ghost btn-xs"
+        onClick={() => view.current?.fit()}
+      >
+        Fit to view
+      </button>
     </div>
   );
 }
@@ -119,11 +173,26 @@ interface TiedListProps {
 /** Joints that lie on one another: a click cannot tell them apart, so it asks. */
 function TiedList({ tied, rig, onPick, onHover, onClose }: TiedListProps) {
   return (
-    <ul aria-label="Joints under the pointer" className="absolute z-20 max-h-60 w-56 overflow-auto rounded-box border border-base-300 bg-base-100 p-1 text-[13px] shadow-md" style={{ left: `min(${tied.x + 8}px, calc(100% - 15rem))`, top: `min(${tied.y}px, calc(100% - 8rem))` }} onKeyDown={(event) => { if (event.key === 'Escape') onClose(); }}>
+    <ul
+      aria-label="Joints under the pointer"
+      className="absolute z-20 max-h-60 w-56 overflow-auto rounded-box border border-base-300 bg-base-100 p-1 text-[13px] shadow-md"
+      style={{ left: `min(${tied.x + 8}px, calc(100% - 15rem))`, top: `min(${tied.y}px, calc(100% - 8rem))` }}
+      onKeyDown={(event) => {
+        if (event.key === 'Escape') onClose();
+      }}
+    >
       {tied.bones.map((bone, at) => (
         <li key={bone}>
-          <button autoFocus={at === 0} className="w-full truncate rounded-field px-2 py-0.5 text-left font-mono hover:bg-base-200" onPointerEnter={() => onHover(bone)} onClick={() => onPick(bone)}>
-            {rig.bones[bone].name} <span className="quiet">{rig.bones[bone].skinVertexCount > 0 ? `${rig.bones[bone].skinVertexCount} vertices` : 'no vertices'}</span>
+          <button
+            autoFocus={at === 0}
+            className="w-full truncate rounded-field px-2 py-0.5 text-left font-mono hover:bg-base-200"
+            onPointerEnter={() => onHover(bone)}
+            onClick={() => onPick(bone)}
+          >
+            {rig.bones[bone].name}{' '}
+            <span className="quiet">
+              {rig.bones[bone].skinVertexCount > 0 ? `${rig.bones[bone].skinVertexCount} vertices` : 'no vertices'}
+            </span>
           </button>
         </li>
       ))}
@@ -135,7 +204,9 @@ function TiedList({ tied, rig, onPick, onHover, onClose }: TiedListProps) {
 function extentOf({ mesh }: Rig, normalisation: Normalisation): Vec3[] {
   if (!mesh.bounds) return [];
   const { min, max } = mesh.bounds;
-  return [0, 1, 2, 3, 4, 5, 6, 7].map((corner) => toBody(normalisation, [0, 1, 2].map((axis) => ((corner >> axis) & 1 ? max : min)[axis]) as unknown as Vec3));
+  return [0, 1, 2, 3, 4, 5, 6, 7].map((corner) =>
+    toBody(normalisation, [0, 1, 2].map((axis) => ((corner >> axis) & 1 ? max : min)[axis]) as unknown as Vec3),
+  );
 }
 
 function placesOf(rig: Rig, normalisation: Normalisation, pose: RigPose): Vec3[] {
@@ -149,7 +220,13 @@ function placesOf(rig: Rig, normalisation: Normalisation, pose: RigPose): Vec3[]
 
 function stageBones(rig: Rig, normalisation: Normalisation, pose: RigPose, sides: StageProps['sides']): StageBone[] {
   const places = placesOf(rig, normalisation, pose);
-  return rig.bones.map((bone) => ({ index: bone.index, name: bone.name, parent: bone.parent, side: sides.get(bone.index) ?? 'spare', position: places[bone.index] }));
+  return rig.bones.map((bone) => ({
+    index: bone.index,
+    name: bone.name,
+    parent: bone.parent,
+    side: sides.get(bone.index) ?? 'spare',
+    position: places[bone.index],
+  }));
 }
 
 function plannedChange({ links, gone, joints }: RepairOutlook, bones: readonly StageBone[]): PlannedChange {

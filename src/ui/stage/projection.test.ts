@@ -4,17 +4,29 @@ import { cross, dot, type Vec3 } from '@/core/math/vec3';
 import { cameraAxes, fitCamera, panCamera, projector, type PaneCamera, type PaneView } from './projection';
 import { pickBone, pickTied, type OverlayState, type StageBone } from './skeleton-overlay';
 
-const camera = (view: PaneView, change: Partial<PaneCamera> = {}): PaneCamera => ({ view, target: [0, 1, 0], halfHeight: 1, yawRad: 0.5, pitchRad: 0.2, ...change });
+const camera = (view: PaneView, change: Partial<PaneCamera> = {}): PaneCamera => ({
+  view,
+  target: [0, 1, 0],
+  halfHeight: 1,
+  yawRad: 0.5,
+  pitchRad: 0.2,
+  ...change,
+});
 const VIEWS: PaneView[] = ['front', 'side', 'top', 'free'];
 
-describe('the stage\'s cameras', () => {
+describe("the stage's cameras", () => {
   it.each(VIEWS)('%s: right, up and back are a right-handed frame', (view) => {
     const { right, up, back } = cameraAxes(camera(view));
-    for (const [a, b] of [[right, up], [up, back], [back, right]]) expect(dot(a, b)).toBeCloseTo(0, 12);
+    for (const [a, b] of [
+      [right, up],
+      [up, back],
+      [back, right],
+    ])
+      expect(dot(a, b)).toBeCloseTo(0, 12);
     cross(right, up).forEach((value, axis) => expect(value).toBeCloseTo(back[axis], 12));
   });
 
-  it('the front view puts the character\'s left on the viewer\'s right, and up is up', () => {
+  it("the front view puts the character's left on the viewer's right, and up is up", () => {
     const project = projector(camera('front'), 200, 200);
     expect(project([0, 1, 0])).toEqual([100, 100]);
     expect(project([0.5, 1.5, 9])).toEqual([150, 50]);
@@ -32,17 +44,27 @@ describe('the stage\'s cameras', () => {
   });
 
   it('fitting brings every point into the pane', () => {
-    const point = fc.tuple(fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true }), fc.double({ min: -3, max: 3, noNaN: true })) as fc.Arbitrary<Vec3>;
-    fc.assert(fc.property(fc.array(point, { minLength: 1, maxLength: 8 }), fc.constantFrom<PaneView>('front', 'side', 'top'), (points, view) => {
-      const project = projector(fitCamera(camera(view), points, 300, 200), 300, 200);
-      for (const entry of points) {
-        const [x, y] = project(entry) as [number, number];
-        expect(x).toBeGreaterThanOrEqual(0);
-        expect(x).toBeLessThanOrEqual(300);
-        expect(y).toBeGreaterThanOrEqual(0);
-        expect(y).toBeLessThanOrEqual(200);
-      }
-    }));
+    const point = fc.tuple(
+      fc.double({ min: -3, max: 3, noNaN: true }),
+      fc.double({ min: -3, max: 3, noNaN: true }),
+      fc.double({ min: -3, max: 3, noNaN: true }),
+    ) as fc.Arbitrary<Vec3>;
+    fc.assert(
+      fc.property(
+        fc.array(point, { minLength: 1, maxLength: 8 }),
+        fc.constantFrom<PaneView>('front', 'side', 'top'),
+        (points, view) => {
+          const project = projector(fitCamera(camera(view), points, 300, 200), 300, 200);
+          for (const entry of points) {
+            const [x, y] = project(entry) as [number, number];
+            expect(x).toBeGreaterThanOrEqual(0);
+            expect(x).toBeLessThanOrEqual(300);
+            expect(y).toBeGreaterThanOrEqual(0);
+            expect(y).toBeLessThanOrEqual(200);
+          }
+        },
+      ),
+    );
   });
 
   it.each(VIEWS)('%s: what is under the pointer follows a drag', (view) => {
@@ -54,9 +76,29 @@ describe('the stage\'s cameras', () => {
 });
 
 describe('picking a bone', () => {
-  const bone = (index: number, parent: number, position: Vec3, side: StageBone['side'] = 'centre'): StageBone => ({ index, parent, position, side, name: `b${index}` });
-  const state: OverlayState = { bones: [bone(0, -1, [0, 0, 0]), bone(1, 0, [0, 1, 0]), bone(2, 0, [0, 0, 0.3], 'spare')], before: null, selected: null, hovered: null, highlighted: new Set(), jointScale: 1, hasLabels: false, isolated: null, planned: null };
-  const places: ([number, number] | null)[] = [[100, 200], [100, 100], [100, 201]];
+  const bone = (index: number, parent: number, position: Vec3, side: StageBone['side'] = 'centre'): StageBone => ({
+    index,
+    parent,
+    position,
+    side,
+    name: `b${index}`,
+  });
+  const state: OverlayState = {
+    bones: [bone(0, -1, [0, 0, 0]), bone(1, 0, [0, 1, 0]), bone(2, 0, [0, 0, 0.3], 'spare')],
+    before: null,
+    selected: null,
+    hovered: null,
+    highlighted: new Set(),
+    jointScale: 1,
+    hasLabels: false,
+    isolated: null,
+    planned: null,
+  };
+  const places: ([number, number] | null)[] = [
+    [100, 200],
+    [100, 100],
+    [100, 201],
+  ];
 
   it('takes the nearest joint, a mapped one before a spare at the same place', () => {
     expect(pickBone(state, places, 103, 104)).toBe(1);

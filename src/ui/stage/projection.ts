@@ -31,7 +31,12 @@ export function cameraAxes(camera: PaneCamera): CameraAxes {
     case 'top':
       return { right: [1, 0, 0], up: [0, 0, -1], back: [0, 1, 0] };
     case 'free': {
-      const [cy, sy, cp, sp] = [Math.cos(camera.yawRad), Math.sin(camera.yawRad), Math.cos(camera.pitchRad), Math.sin(camera.pitchRad)];
+      const [cy, sy, cp, sp] = [
+        Math.cos(camera.yawRad),
+        Math.sin(camera.yawRad),
+        Math.cos(camera.pitchRad),
+        Math.sin(camera.pitchRad),
+      ];
       const back: Vec3 = [sy * cp, sp, cy * cp];
       const right = normalise(cross([0, 1, 0], back)) ?? [1, 0, 0];
       return { right, up: cross(back, right), back };
@@ -42,7 +47,8 @@ export function cameraAxes(camera: PaneCamera): CameraAxes {
 }
 
 /** Distance of the eye from the target, metres. */
-export const eyeDistance = (camera: PaneCamera): number => (camera.view === 'free' ? camera.halfHeight / Math.tan(FREE_FIELD_RAD / 2) : 50);
+export const eyeDistance = (camera: PaneCamera): number =>
+  camera.view === 'free' ? camera.halfHeight / Math.tan(FREE_FIELD_RAD / 2) : 50;
 
 /** Point -> pixels in a pane of the given size; null behind the eye. */
 export function projector(camera: PaneCamera, width: number, height: number): (point: Vec3) => [number, number] | null {
@@ -65,7 +71,8 @@ export function fitCamera(camera: PaneCamera, points: readonly Vec3[], width: nu
   const low = [0, 1, 2].map((axis) => Math.min(...points.map((point) => point[axis])));
   const high = [0, 1, 2].map((axis) => Math.max(...points.map((point) => point[axis])));
   const target = low.map((value, axis) => (value + high[axis]) / 2) as unknown as Vec3;
-  const span = (direction: Vec3) => Math.max(...points.map((point) => Math.abs(dot(subtract(point, target), direction))));
+  const span = (direction: Vec3) =>
+    Math.max(...points.map((point) => Math.abs(dot(subtract(point, target), direction))));
   const halfHeight = Math.max(span(up), (span(right) * height) / width, 0.05) * 1.16;
   return { ...camera, target, halfHeight };
 }
@@ -74,6 +81,8 @@ export function fitCamera(camera: PaneCamera, points: readonly Vec3[], width: nu
 export function panCamera(camera: PaneCamera, dx: number, dy: number, height: number): PaneCamera {
   const { right, up } = cameraAxes(camera);
   const metres = (2 * camera.halfHeight) / height;
-  const target = camera.target.map((value, axis) => value - right[axis] * dx * metres + up[axis] * dy * metres) as unknown as Vec3;
+  const target = camera.target.map(
+    (value, axis) => value - right[axis] * dx * metres + up[axis] * dy * metres,
+  ) as unknown as Vec3;
   return { ...camera, target };
 }

@@ -1,7 +1,23 @@
 import { describe, expect, it } from 'vitest';
-import { drawSkeleton, pickBone, pickTied, type OverlayState, type OverlayTheme, type StageBone } from './skeleton-overlay';
+import {
+  drawSkeleton,
+  pickBone,
+  pickTied,
+  type OverlayState,
+  type OverlayTheme,
+  type StageBone,
+} from './skeleton-overlay';
 
-const THEME: OverlayTheme = { left: 'violet', right: 'rust', centre: 'grey', ink: 'black', quiet: 'pale', ground: 'paper', accent: 'bold', alarm: 'plum' };
+const THEME: OverlayTheme = {
+  left: 'violet',
+  right: 'rust',
+  centre: 'grey',
+  ink: 'black',
+  quiet: 'pale',
+  ground: 'paper',
+  accent: 'bold',
+  alarm: 'plum',
+};
 
 /** A canvas that notes what is drawn on it: one entry per stroke, fill or text, with the look it has then. */
 class NotedCanvas {
@@ -15,19 +31,43 @@ class NotedCanvas {
   textBaseline = '';
   private lines = 0;
   private rings = 0;
-  beginPath() { this.lines = 0; this.rings = 0; }
+  beginPath() {
+    this.lines = 0;
+    this.rings = 0;
+  }
   moveTo() {}
-  lineTo() { this.lines++; }
-  arc() { this.rings++; }
-  stroke() { this.note('stroke', this.strokeStyle); }
-  fill() { this.note('fill', this.fillStyle); }
+  lineTo() {
+    this.lines++;
+  }
+  arc() {
+    this.rings++;
+  }
+  stroke() {
+    this.note('stroke', this.strokeStyle);
+  }
+  fill() {
+    this.note('fill', this.fillStyle);
+  }
   fillRect() {}
-  fillText(text: string) { this.note(text, this.fillStyle); }
-  measureText(text: string) { return { width: text.length * 3 }; }
+  fillText(text: string) {
+    this.note(text, this.fillStyle);
+  }
+  measureText(text: string) {
+    return { width: text.length * 3 };
+  }
   save() {}
   restore() {}
   setLineDash() {}
-  private note(what: string, colour: string) { this.notes.push({ what, colour, alpha: this.globalAlpha, width: this.lineWidth, lines: this.lines, rings: this.rings }); }
+  private note(what: string, colour: string) {
+    this.notes.push({
+      what,
+      colour,
+      alpha: this.globalAlpha,
+      width: this.lineWidth,
+      lines: this.lines,
+      rings: this.rings,
+    });
+  }
 }
 
 /** A spine of three, an arm on either side, and a strand of spares below the last. Places are pixels already. */
@@ -38,11 +78,29 @@ function figure(spares = 0): StageBone[] {
     { index: 2, name: 'arm_l', parent: 1, side: 'left', position: [140, 150, 0] },
     { index: 3, name: 'arm_r', parent: 1, side: 'right', position: [60, 150, 0] },
   ];
-  for (let at = 0; at < spares; at++) bones.push({ index: bones.length, name: `strand${at}`, parent: bones.length - 1, side: 'spare', position: [60, 160 + at * 20, 0] });
+  for (let at = 0; at < spares; at++)
+    bones.push({
+      index: bones.length,
+      name: `strand${at}`,
+      parent: bones.length - 1,
+      side: 'spare',
+      position: [60, 160 + at * 20, 0],
+    });
   return bones;
 }
 
-const stateOf = (change: Partial<OverlayState> = {}): OverlayState => ({ bones: figure(), before: null, selected: null, hovered: null, highlighted: new Set(), jointScale: 1, hasLabels: false, isolated: null, planned: null, ...change });
+const stateOf = (change: Partial<OverlayState> = {}): OverlayState => ({
+  bones: figure(),
+  before: null,
+  selected: null,
+  hovered: null,
+  highlighted: new Set(),
+  jointScale: 1,
+  hasLabels: false,
+  isolated: null,
+  planned: null,
+  ...change,
+});
 
 function draw(state: OverlayState) {
   const canvas = new NotedCanvas();
@@ -54,9 +112,18 @@ describe('the skeleton on the stage', () => {
   it('draws each rod once, in the colour of its side, and a ring for each joint', () => {
     const { notes, places } = draw(stateOf());
     const rods = notes.filter(({ what, width }) => what === 'stroke' && width === 2);
-    expect(Object.fromEntries(rods.map(({ colour, lines }) => [colour, lines]))).toEqual({ grey: 1, violet: 1, rust: 1 });
+    expect(Object.fromEntries(rods.map(({ colour, lines }) => [colour, lines]))).toEqual({
+      grey: 1,
+      violet: 1,
+      rust: 1,
+    });
     expect(notes.filter(({ what }) => what === 'fill').reduce((sum, { rings }) => sum + rings, 0)).toBe(4);
-    expect(places).toEqual([[100, 200], [100, 150], [140, 150], [60, 150]]);
+    expect(places).toEqual([
+      [100, 200],
+      [100, 150],
+      [140, 150],
+      [60, 150],
+    ]);
   });
 
   it('takes no more strokes for two thousand spare bones than for two', () => {
@@ -70,10 +137,22 @@ describe('the skeleton on the stage', () => {
     const fills = notes.filter(({ what }) => what === 'fill');
     expect(fills[0].rings).toBe(3);
     expect(fills.some(({ colour }) => colour === 'bold')).toBe(true);
-    expect(fills.slice(-2).map(({ colour }) => colour).sort()).toEqual(['bold', 'paper']);
-    expect(notes.filter(({ what }) => what.includes('arm')).map(({ what, colour }) => [what, colour])).toEqual([['arm_l  L', 'violet'], ['arm_r  R', 'rust']]);
+    expect(
+      fills
+        .slice(-2)
+        .map(({ colour }) => colour)
+        .sort(),
+    ).toEqual(['bold', 'paper']);
+    expect(notes.filter(({ what }) => what.includes('arm')).map(({ what, colour }) => [what, colour])).toEqual([
+      ['arm_l  L', 'violet'],
+      ['arm_r  R', 'rust'],
+    ]);
     expect(notes.filter(({ width, what }) => what === 'stroke' && width === 5)).toHaveLength(0);
-    expect(draw(stateOf({ selected: 1 })).notes.filter(({ width, what }) => what === 'stroke' && width === 5).reduce((sum, { lines }) => sum + lines, 0)).toBe(2);
+    expect(
+      draw(stateOf({ selected: 1 }))
+        .notes.filter(({ width, what }) => what === 'stroke' && width === 5)
+        .reduce((sum, { lines }) => sum + lines, 0),
+    ).toBe(2);
   });
 
   it('shows what a finding points at in the colour of alarm', () => {
@@ -85,13 +164,23 @@ describe('the skeleton on the stage', () => {
   it('leaves out what is not isolated, and rods that lead to it', () => {
     const { notes, places } = draw(stateOf({ isolated: new Set([1, 2]) }));
     expect(places).toEqual([null, [100, 150], [140, 150], null]);
-    expect(notes.filter(({ what, width }) => what === 'stroke' && width === 2).map(({ colour }) => colour)).toEqual(['violet']);
+    expect(notes.filter(({ what, width }) => what === 'stroke' && width === 2).map(({ colour }) => colour)).toEqual([
+      'violet',
+    ]);
   });
 
   it('names all mapped joints where labels are asked for, but none over another', () => {
     const close = figure().map((bone) => (bone.index === 3 ? { ...bone, position: [141, 151, 0] as const } : bone));
-    expect(draw(stateOf({ hasLabels: true })).notes.filter(({ colour }) => colour === 'black').map(({ what }) => what)).toEqual(['chest', 'arm_l', 'arm_r', 'hips']);
-    expect(draw(stateOf({ bones: close, hasLabels: true })).notes.filter(({ colour }) => colour === 'black').map(({ what }) => what)).toEqual(['chest', 'arm_l', 'hips']);
+    expect(
+      draw(stateOf({ hasLabels: true }))
+        .notes.filter(({ colour }) => colour === 'black')
+        .map(({ what }) => what),
+    ).toEqual(['chest', 'arm_l', 'arm_r', 'hips']);
+    expect(
+      draw(stateOf({ bones: close, hasLabels: true }))
+        .notes.filter(({ colour }) => colour === 'black')
+        .map(({ what }) => what),
+    ).toEqual(['chest', 'arm_l', 'hips']);
   });
 });
 
@@ -99,9 +188,24 @@ describe('a change of the tree that is about to be made', () => {
   const [hips, chest, arm] = figure().map(({ position }) => position);
 
   it('shows its new rods, its new joints and what will go, over the skeleton', () => {
-    const { notes } = draw(stateOf({ planned: { rods: [[hips, arm], [hips, chest]], joints: [[120, 150, 0]], gone: [chest] } }));
+    const { notes } = draw(
+      stateOf({
+        planned: {
+          rods: [
+            [hips, arm],
+            [hips, chest],
+          ],
+          joints: [[120, 150, 0]],
+          gone: [chest],
+        },
+      }),
+    );
     const last = notes.slice(-3).map(({ what, colour, lines }) => ({ what, colour, lines }));
-    expect(last).toEqual([{ what: 'stroke', colour: 'bold', lines: 2 }, { what: 'fill', colour: 'bold', lines: 4 }, { what: 'stroke', colour: 'plum', lines: 2 }]);
+    expect(last).toEqual([
+      { what: 'stroke', colour: 'bold', lines: 2 },
+      { what: 'fill', colour: 'bold', lines: 4 },
+      { what: 'stroke', colour: 'plum', lines: 2 },
+    ]);
     expect(notes.slice(0, -3)).toEqual(draw(stateOf()).notes);
   });
 });
@@ -124,6 +228,15 @@ describe('picking', () => {
 
   it('lists the joints that a click cannot tell apart, nearest first', () => {
     expect(pickTied([[10, 10], [11, 10], [40, 10], null], 10, 11)).toEqual([0, 1]);
-    expect(pickTied([[10, 10], [11, 10]], 60, 60)).toEqual([]);
+    expect(
+      pickTied(
+        [
+          [10, 10],
+          [11, 10],
+        ],
+        60,
+        60,
+      ),
+    ).toEqual([]);
   });
 });

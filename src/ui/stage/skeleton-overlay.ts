@@ -47,7 +47,12 @@ export interface OverlayState {
 export type Project = (point: Vec3) => [number, number] | null;
 
 /** Draws rods with a chevron toward the child, small rings for joints, and the labels of what is selected or hovered. */
-export function drawSkeleton(canvas: CanvasRenderingContext2D, state: OverlayState, project: Project, theme: OverlayTheme): ([number, number] | null)[] {
+export function drawSkeleton(
+  canvas: CanvasRenderingContext2D,
+  state: OverlayState,
+  project: Project,
+  theme: OverlayTheme,
+): ([number, number] | null)[] {
   const places = state.bones.map((bone) => (isShown(state, bone.index) ? project(bone.position) : null));
   if (state.before) drawBefore(canvas, state, state.before.map(project), theme);
   canvas.lineCap = 'round';
@@ -57,11 +62,13 @@ export function drawSkeleton(canvas: CanvasRenderingContext2D, state: OverlaySta
   canvas.globalAlpha = 1;
   if (state.planned) drawPlanned(canvas, state.planned, state.jointScale, project, theme);
   if (state.hasLabels) drawLabels(canvas, state, places, theme);
-  for (const index of new Set([state.selected, state.hovered])) if (index !== null) label(canvas, state, places[index], index, theme);
+  for (const index of new Set([state.selected, state.hovered]))
+    if (index !== null) label(canvas, state, places[index], index, theme);
   return places;
 }
 
-const colourOf = (bone: StageBone, theme: OverlayTheme): string => (bone.side === 'spare' ? theme.quiet : theme[bone.side]);
+const colourOf = (bone: StageBone, theme: OverlayTheme): string =>
+  bone.side === 'spare' ? theme.quiet : theme[bone.side];
 
 /** What is drawn alike, to be drawn in one go: a stroke for each of two thousand bones would hold up the page. */
 class Looks<Look, Item> {
@@ -87,19 +94,31 @@ function inDrawingOrder(state: OverlayState): StageBone[] {
   return ranks.flat();
 }
 
-const isInFocus = (state: OverlayState, bone: number): boolean => bone === state.selected || bone === state.hovered || state.highlighted.has(bone);
+const isInFocus = (state: OverlayState, bone: number): boolean =>
+  bone === state.selected || bone === state.hovered || state.highlighted.has(bone);
 
 type Segment = readonly [from: readonly number[], to: readonly number[]];
 
-function drawRods(canvas: CanvasRenderingContext2D, state: OverlayState, ordered: readonly StageBone[], places: readonly ([number, number] | null)[], theme: OverlayTheme): void {
+function drawRods(
+  canvas: CanvasRenderingContext2D,
+  state: OverlayState,
+  ordered: readonly StageBone[],
+  places: readonly ([number, number] | null)[],
+  theme: OverlayTheme,
+): void {
   const rods = new Looks<{ colour: string; alpha: number; width: number }, Segment>();
   for (const bone of ordered) {
     const [from, to] = [places[bone.parent], places[bone.index]];
     if (!from || !to) continue;
     const above = state.bones[bone.parent];
-    const colour = state.highlighted.has(bone.index) ? theme.alarm : colourOf(above && above.side !== 'centre' ? above : bone, theme);
+    const colour = state.highlighted.has(bone.index)
+      ? theme.alarm
+      : colourOf(above && above.side !== 'centre' ? above : bone, theme);
     const isSpare = bone.side === 'spare';
-    rods.add({ colour, alpha: isSpare ? 0.55 : 1, width: bone.parent === state.selected ? 5 : isSpare ? 1.1 : 2 }, [from, to]);
+    rods.add({ colour, alpha: isSpare ? 0.55 : 1, width: bone.parent === state.selected ? 5 : isSpare ? 1.1 : 2 }, [
+      from,
+      to,
+    ]);
   }
   rods.each(({ colour, alpha, width }, segments) => {
     canvas.strokeStyle = colour;
@@ -110,23 +129,38 @@ function drawRods(canvas: CanvasRenderingContext2D, state: OverlayState, ordered
     canvas.stroke();
     canvas.lineWidth = 1.6;
     canvas.beginPath();
-    for (const [from, to] of segments) if (Math.hypot(to[0] - from[0], to[1] - from[1]) > 18) addChevron(canvas, from, to);
+    for (const [from, to] of segments)
+      if (Math.hypot(to[0] - from[0], to[1] - from[1]) > 18) addChevron(canvas, from, to);
     canvas.stroke();
   });
 }
 
-function drawJoints(canvas: CanvasRenderingContext2D, state: OverlayState, ordered: readonly StageBone[], places: readonly ([number, number] | null)[], theme: OverlayTheme): void {
-  const rings = new Looks<{ fill: string; stroke: string; alpha: number; width: number; radius: number }, readonly [number, number]>();
+function drawJoints(
+  canvas: CanvasRenderingContext2D,
+  state: OverlayState,
+  ordered: readonly StageBone[],
+  places: readonly ([number, number] | null)[],
+  theme: OverlayTheme,
+): void {
+  const rings = new Looks<
+    { fill: string; stroke: string; alpha: number; width: number; radius: number },
+    readonly [number, number]
+  >();
   for (const bone of ordered) {
     const place = places[bone.index];
     if (!place) continue;
     const isBig = isInFocus(state, bone.index);
     const isSpare = bone.side === 'spare';
-    rings.add({
-      fill: bone.index === state.selected ? theme.accent : theme.ground,
-      stroke: state.highlighted.has(bone.index) ? theme.alarm : colourOf(bone, theme),
-      alpha: isSpare && !isBig ? 0.6 : 1, width: isBig ? 2 : 1.3, radius: (isBig ? 5 : isSpare ? 1.8 : 3) * state.jointScale,
-    }, place);
+    rings.add(
+      {
+        fill: bone.index === state.selected ? theme.accent : theme.ground,
+        stroke: state.highlighted.has(bone.index) ? theme.alarm : colourOf(bone, theme),
+        alpha: isSpare && !isBig ? 0.6 : 1,
+        width: isBig ? 2 : 1.3,
+        radius: (isBig ? 5 : isSpare ? 1.8 : 3) * state.jointScale,
+      },
+      place,
+    );
   }
   rings.each(({ fill, stroke, alpha, width, radius }, centres) => {
     canvas.beginPath();
@@ -147,11 +181,18 @@ function drawJoints(canvas: CanvasRenderingContext2D, state: OverlayState, order
 const isShown = (state: OverlayState, bone: number): boolean => state.isolated === null || state.isolated.has(bone);
 
 /** Names of the mapped joints, nearest the top first; one that would cover an earlier one is left out. */
-function drawLabels(canvas: CanvasRenderingContext2D, state: OverlayState, places: readonly ([number, number] | null)[], theme: OverlayTheme): void {
+function drawLabels(
+  canvas: CanvasRenderingContext2D,
+  state: OverlayState,
+  places: readonly ([number, number] | null)[],
+  theme: OverlayTheme,
+): void {
   canvas.font = '11px "JetBrains Mono Variable", monospace';
   canvas.textBaseline = 'middle';
   const taken: { x: number; y: number; width: number }[] = [];
-  const wanted = state.bones.filter((bone) => places[bone.index] && (bone.side !== 'spare' || state.isolated !== null)).sort((a, b) => (places[a.index]?.[1] ?? 0) - (places[b.index]?.[1] ?? 0));
+  const wanted = state.bones
+    .filter((bone) => places[bone.index] && (bone.side !== 'spare' || state.isolated !== null))
+    .sort((a, b) => (places[a.index]?.[1] ?? 0) - (places[b.index]?.[1] ?? 0));
   for (const bone of wanted) {
     const [x, y] = places[bone.index] as [number, number];
     const width = canvas.measureText(bone.name).width + 10;
@@ -162,7 +203,12 @@ function drawLabels(canvas: CanvasRenderingContext2D, state: OverlayState, place
   }
 }
 
-function drawBefore(canvas: CanvasRenderingContext2D, state: OverlayState, places: ([number, number] | null)[], theme: OverlayTheme): void {
+function drawBefore(
+  canvas: CanvasRenderingContext2D,
+  state: OverlayState,
+  places: ([number, number] | null)[],
+  theme: OverlayTheme,
+): void {
   canvas.save();
   canvas.setLineDash([4, 3]);
   canvas.strokeStyle = theme.quiet;
@@ -175,7 +221,13 @@ function drawBefore(canvas: CanvasRenderingContext2D, state: OverlayState, place
 }
 
 /** New rods dashed, new joints as filled diamonds, a cross over what goes. */
-function drawPlanned(canvas: CanvasRenderingContext2D, { rods, joints, gone }: PlannedChange, jointScale: number, project: Project, theme: OverlayTheme): void {
+function drawPlanned(
+  canvas: CanvasRenderingContext2D,
+  { rods, joints, gone }: PlannedChange,
+  jointScale: number,
+  project: Project,
+  theme: OverlayTheme,
+): void {
   const [size, arm] = [6 * jointScale, 6 * jointScale];
   const each = (points: readonly Vec3[], add: (x: number, y: number) => void) => {
     for (const point of points) {
@@ -198,7 +250,13 @@ function drawPlanned(canvas: CanvasRenderingContext2D, { rods, joints, gone }: P
   canvas.beginPath();
   each(joints, (x, y) => {
     canvas.moveTo(x, y - size);
-    for (const [dx, dy] of [[size, 0], [0, size], [-size, 0], [0, -size]]) canvas.lineTo(x + dx, y + dy);
+    for (const [dx, dy] of [
+      [size, 0],
+      [0, size],
+      [-size, 0],
+      [0, -size],
+    ])
+      canvas.lineTo(x + dx, y + dy);
   });
   canvas.fill();
   canvas.strokeStyle = theme.alarm;
@@ -233,7 +291,13 @@ function addChevron(canvas: CanvasRenderingContext2D, from: readonly number[], t
   canvas.lineTo(mx - ux * arm + uy * arm, my - uy * arm - ux * arm);
 }
 
-function label(canvas: CanvasRenderingContext2D, state: OverlayState, place: [number, number] | null, index: number, theme: OverlayTheme): void {
+function label(
+  canvas: CanvasRenderingContext2D,
+  state: OverlayState,
+  place: [number, number] | null,
+  index: number,
+  theme: OverlayTheme,
+): void {
   const bone = state.bones[index];
   if (!place || !bone) return;
   const mark = bone.side === 'left' ? '  L' : bone.side === 'right' ? '  R' : '';
@@ -251,16 +315,25 @@ function label(canvas: CanvasRenderingContext2D, state: OverlayState, place: [nu
 
 /** All joints so near to each other under a pixel that a click cannot tell them apart, nearest first. */
 export function pickTied(places: readonly ([number, number] | null)[], x: number, y: number): number[] {
-  const near = places.flatMap((place, bone) => {
-    const away = place ? Math.hypot(place[0] - x, place[1] - y) : Infinity;
-    return away < 12 ? [{ bone, away, place: place as [number, number] }] : [];
-  }).sort((a, b) => a.away - b.away);
+  const near = places
+    .flatMap((place, bone) => {
+      const away = place ? Math.hypot(place[0] - x, place[1] - y) : Infinity;
+      return away < 12 ? [{ bone, away, place: place as [number, number] }] : [];
+    })
+    .sort((a, b) => a.away - b.away);
   const [first] = near;
-  return near.filter(({ place }) => Math.hypot(place[0] - first.place[0], place[1] - first.place[1]) < 3).map(({ bone }) => bone);
+  return near
+    .filter(({ place }) => Math.hypot(place[0] - first.place[0], place[1] - first.place[1]) < 3)
+    .map(({ bone }) => bone);
 }
 
 /** Index of the joint nearest to a pixel, or of the nearest rod's upper joint; null when nothing is within reach. */
-export function pickBone(state: OverlayState, places: readonly ([number, number] | null)[], x: number, y: number): number | null {
+export function pickBone(
+  state: OverlayState,
+  places: readonly ([number, number] | null)[],
+  x: number,
+  y: number,
+): number | null {
   let best: number | null = null;
   let bestDistance = 12;
   for (const bone of state.bones) {
@@ -288,7 +361,14 @@ function distanceToRod(x: number, y: number, from: readonly number[], to: readon
 }
 
 /** A vertical rule in half metres beside the figure, and the height of its highest point. */
-export function drawRule(canvas: CanvasRenderingContext2D, project: Project, heightMetres: number, floorMetres: number, x: number, theme: OverlayTheme): void {
+export function drawRule(
+  canvas: CanvasRenderingContext2D,
+  project: Project,
+  heightMetres: number,
+  floorMetres: number,
+  x: number,
+  theme: OverlayTheme,
+): void {
   canvas.strokeStyle = theme.quiet;
   canvas.fillStyle = theme.quiet;
   canvas.lineWidth = 1;

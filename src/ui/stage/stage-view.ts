@@ -6,7 +6,16 @@ import type { RigPose } from '@/core/rig/pose';
 import { drawRule, drawSkeleton, pickBone, pickTied, type OverlayState, type OverlayTheme } from './skeleton-overlay';
 import { makeFloor } from './floor';
 import { readTheme, type StageTheme } from './stage-theme';
-import { cameraAxes, eyeDistance, fitCamera, FREE_FIELD_RAD, panCamera, projector, type PaneCamera, type PaneView } from './projection';
+import {
+  cameraAxes,
+  eyeDistance,
+  fitCamera,
+  FREE_FIELD_RAD,
+  panCamera,
+  projector,
+  type PaneCamera,
+  type PaneView,
+} from './projection';
 
 export type StageMesh = 'solid' | 'see-through' | 'hidden';
 
@@ -44,7 +53,17 @@ export class StageView {
   private readonly observer: ResizeObserver;
   private panes: Pane[] = [];
   private model: StageModel | null = null;
-  private state: OverlayState = { bones: [], before: null, selected: null, hovered: null, highlighted: new Set(), jointScale: 1, hasLabels: false, isolated: null, planned: null };
+  private state: OverlayState = {
+    bones: [],
+    before: null,
+    selected: null,
+    hovered: null,
+    highlighted: new Set(),
+    jointScale: 1,
+    hasLabels: false,
+    isolated: null,
+    planned: null,
+  };
   private mesh: StageMesh = 'see-through';
   private extent: readonly Vec3[] = [];
   private height = { metres: 1.8, floor: 0 };
@@ -57,7 +76,10 @@ export class StageView {
   /** Once a person has moved a camera, a new pose no longer moves it for them. */
   private isMovedByHand = false;
 
-  constructor(private readonly container: HTMLElement, private readonly callbacks: StageCallbacks) {
+  constructor(
+    private readonly container: HTMLElement,
+    private readonly callbacks: StageCallbacks,
+  ) {
     this.renderer = createRenderer();
     if (this.renderer) {
       this.renderer.domElement.className = 'absolute inset-0';
@@ -67,7 +89,13 @@ export class StageView {
     this.overlay.setAttribute('aria-hidden', 'true');
     container.append(this.overlay);
     this.holder.matrixAutoUpdate = false;
-    this.scene.add(this.floor.flat, this.floor.edge, this.holder, new three.HemisphereLight(0xffffff, 0xb9b2a4, 2.1), sun());
+    this.scene.add(
+      this.floor.flat,
+      this.floor.edge,
+      this.holder,
+      new three.HemisphereLight(0xffffff, 0xb9b2a4, 2.1),
+      sun(),
+    );
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(container);
     this.overlay.addEventListener('pointerdown', this.onDown);
@@ -98,14 +126,23 @@ export class StageView {
 
   setNormalisation(normalisation: Normalisation): void {
     const { rotation, scale, heightMetres, floorMetres } = normalisation;
-    this.holder.matrix.compose(new three.Vector3(), new three.Quaternion(...(rotation as Quat)), new three.Vector3(scale, scale, scale));
+    this.holder.matrix.compose(
+      new three.Vector3(),
+      new three.Quaternion(...(rotation as Quat)),
+      new three.Vector3(scale, scale, scale),
+    );
     this.holder.matrixWorldNeedsUpdate = true;
     this.height = { metres: heightMetres, floor: floorMetres };
     this.request();
   }
 
   /** Puts the mesh into a pose: the rest with some rotations replaced and the hips shifted. */
-  setPose(pose: RigPose, nodeOfBone: (bone: number) => number, rest: (bone: number) => { rotation: Quat; translation: Vec3 }, boneCount: number): void {
+  setPose(
+    pose: RigPose,
+    nodeOfBone: (bone: number) => number,
+    rest: (bone: number) => { rotation: Quat; translation: Vec3 },
+    boneCount: number,
+  ): void {
     if (!this.model) return;
     for (let bone = 0; bone < boneCount; bone++) {
       const node = this.model.nodes.get(nodeOfBone(bone));
@@ -120,7 +157,10 @@ export class StageView {
         // The shift is in file space; the holder's own matrix must not take part.
         const toFile = this.holder.matrix.clone().invert();
         this.scene.updateMatrixWorld(true);
-        const world = node.getWorldPosition(new three.Vector3()).applyMatrix4(toFile).add(new three.Vector3(...pose.shift.offset));
+        const world = node
+          .getWorldPosition(new three.Vector3())
+          .applyMatrix4(toFile)
+          .add(new three.Vector3(...pose.shift.offset));
         node.position.copy(node.parent.worldToLocal(world.applyMatrix4(this.holder.matrix)));
       }
     }
@@ -130,7 +170,11 @@ export class StageView {
   setState(patch: Partial<OverlayState>): void {
     const isNewPose = patch.bones !== undefined && patch.bones !== this.state.bones;
     this.state = { ...this.state, ...patch };
-    if ((this.needsFit || (isNewPose && !this.isMovedByHand)) && (this.state.bones.length > 0 || this.extent.length > 0)) this.fit();
+    if (
+      (this.needsFit || (isNewPose && !this.isMovedByHand)) &&
+      (this.state.bones.length > 0 || this.extent.length > 0)
+    )
+      this.fit();
     this.requestFrame();
   }
 
@@ -166,8 +210,14 @@ export class StageView {
   /** Shows the whole figure, or what is in focus, in every pane. */
   fit(): void {
     this.isMovedByHand = false;
-    const near = this.focus?.flatMap((bone) => (this.state.bones[bone] ? around(this.state.bones[bone].position) : [])) ?? [];
-    const whole = (): Vec3[] => [...this.state.bones.map((bone) => bone.position), ...this.extent, [0, this.height.floor + this.height.metres, 0], [0, this.height.floor, 0]];
+    const near =
+      this.focus?.flatMap((bone) => (this.state.bones[bone] ? around(this.state.bones[bone].position) : [])) ?? [];
+    const whole = (): Vec3[] => [
+      ...this.state.bones.map((bone) => bone.position),
+      ...this.extent,
+      [0, this.height.floor + this.height.metres, 0],
+      [0, this.height.floor, 0],
+    ];
     const points = near.length > 0 ? near : whole();
     for (const pane of this.panes) pane.camera = fitCamera(pane.camera, points, pane.rect.width, pane.rect.height);
     this.needsFit = this.container.clientWidth === 0;
@@ -238,14 +288,17 @@ export class StageView {
       canvas.translate(pane.rect.x, pane.rect.y);
       const project = projector(pane.camera, pane.rect.width, pane.rect.height);
       if (!this.renderer) drawFlatGround(canvas, pane, theme);
-      if (pane.camera.view === 'front' || pane.camera.view === 'side') drawRule(canvas, project, this.height.metres, this.height.floor, 52, theme);
+      if (pane.camera.view === 'front' || pane.camera.view === 'side')
+        drawRule(canvas, project, this.height.metres, this.height.floor, 52, theme);
       pane.places = drawSkeleton(canvas, this.state, project, theme);
       if (this.panes.length > 1) drawPaneFrame(canvas, pane, theme);
       canvas.restore();
     }
     this.isMeshStale = false;
     // What the last drawing showed, for whoever cannot see it.
-    this.overlay.dataset.drawn = this.state.planned ? `planned: ${this.state.planned.joints.length} joints, ${this.state.planned.rods.length} rods` : 'as it is';
+    this.overlay.dataset.drawn = this.state.planned
+      ? `planned: ${this.state.planned.joints.length} joints, ${this.state.planned.rods.length} rods`
+      : 'as it is';
   }
 
   private drawMesh(pane: Pane, theme: StageTheme): void {
@@ -268,7 +321,9 @@ export class StageView {
   private paneAt(event: PointerEvent | WheelEvent): { pane: Pane; x: number; y: number } | null {
     const bounds = this.overlay.getBoundingClientRect();
     const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
-    const pane = this.panes.find(({ rect }) => x >= rect.x && x < rect.x + rect.width && y >= rect.y && y < rect.y + rect.height);
+    const pane = this.panes.find(
+      ({ rect }) => x >= rect.x && x < rect.x + rect.width && y >= rect.y && y < rect.y + rect.height,
+    );
     return pane ? { pane, x: x - pane.rect.x, y: y - pane.rect.y } : null;
   }
 
@@ -295,7 +350,11 @@ export class StageView {
     if (this.drag.moved > 5) this.isMovedByHand = true;
     pane.camera = isPan
       ? panCamera(pane.camera, dx, dy, pane.rect.height)
-      : { ...pane.camera, yawRad: pane.camera.yawRad - dx * 0.008, pitchRad: Math.max(-1.5, Math.min(1.5, pane.camera.pitchRad + dy * 0.008)) };
+      : {
+          ...pane.camera,
+          yawRad: pane.camera.yawRad - dx * 0.008,
+          pitchRad: Math.max(-1.5, Math.min(1.5, pane.camera.pitchRad + dy * 0.008)),
+        };
     this.request();
   };
 
@@ -325,7 +384,10 @@ export class StageView {
     if (!hit) return;
     this.isMovedByHand = true;
     const factor = Math.exp(Math.max(-0.3, Math.min(0.3, event.deltaY * 0.0015)));
-    hit.pane.camera = { ...hit.pane.camera, halfHeight: Math.max(0.02, Math.min(50, hit.pane.camera.halfHeight * factor)) };
+    hit.pane.camera = {
+      ...hit.pane.camera,
+      halfHeight: Math.max(0.02, Math.min(50, hit.pane.camera.halfHeight * factor)),
+    };
     this.request();
   };
 }
@@ -357,11 +419,16 @@ function cameraFor(pane: Pane, aspect: number): three.Camera {
   const { up, back } = cameraAxes(camera);
   const h = camera.halfHeight;
   const distance = eyeDistance(camera);
-  const lens = camera.view === 'free'
-    ? new three.PerspectiveCamera((FREE_FIELD_RAD * 180) / Math.PI, aspect, distance / 100, distance * 10)
-    : new three.OrthographicCamera(-h * aspect, h * aspect, h, -h, 0.1, 200);
+  const lens =
+    camera.view === 'free'
+      ? new three.PerspectiveCamera((FREE_FIELD_RAD * 180) / Math.PI, aspect, distance / 100, distance * 10)
+      : new three.OrthographicCamera(-h * aspect, h * aspect, h, -h, 0.1, 200);
   lens.up.set(...(up as [number, number, number]));
-  lens.position.set(camera.target[0] + back[0] * distance, camera.target[1] + back[1] * distance, camera.target[2] + back[2] * distance);
+  lens.position.set(
+    camera.target[0] + back[0] * distance,
+    camera.target[1] + back[1] * distance,
+    camera.target[2] + back[2] * distance,
+  );
   lens.lookAt(...(camera.target as [number, number, number]));
   return lens;
 }

@@ -9,7 +9,8 @@ export type WorkOrder =
 
 /** What comes over the channel may lie at any offset of a larger buffer; readers lay views of numbers over files. */
 const aligned = (bytes: Uint8Array): Uint8Array => Uint8Array.from(bytes);
-const alignedFiles = (files: readonly SourceFile[]): SourceFile[] => files.map((file) => ({ ...file, bytes: aligned(file.bytes) }));
+const alignedFiles = (files: readonly SourceFile[]): SourceFile[] =>
+  files.map((file) => ({ ...file, bytes: aligned(file.bytes) }));
 
 function carryOut(order: WorkOrder): Promise<Envelope<unknown>> {
   switch (order.name) {

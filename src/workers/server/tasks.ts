@@ -37,11 +37,20 @@ export interface Contents {
 }
 
 /** Lists the models of an upload; zips are unpacked here, under the worker's limits. */
-export async function listContents({ files, place }: { files: readonly SourceFile[]; place: string }): Promise<Envelope<Contents>> {
+export async function listContents({
+  files,
+  place,
+}: {
+  files: readonly SourceFile[];
+  place: string;
+}): Promise<Envelope<Contents>> {
   return enveloped(place, async () => {
     const unpacked = unpackAll(files);
     const models = modelsOf(unpacked).map((file) => file.path);
-    return { models: models.length === 0 && unpacked.length === 1 ? [unpacked[0].path] : models, fileCount: unpacked.length };
+    return {
+      models: models.length === 0 && unpacked.length === 1 ? [unpacked[0].path] : models,
+      fileCount: unpacked.length,
+    };
   });
 }
 

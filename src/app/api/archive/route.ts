@@ -8,4 +8,5 @@ const Body = z.strictObject({ characterIds: boundedArray(z.uuid(), 500, 1), isAr
 /** Puts characters away, or brings them back; nothing of them changes. `{ changed }`. */
 export const POST = (request: Request): Promise<Response> =>
   jsonRoute(request, 'archive', Body, async ({ characterIds, isArchived }) =>
-    Response.json({ changed: await archiveCharacters(characterIds, isArchived) }));
+    Response.json({ changed: await archiveCharacters(characterIds, isArchived) }),
+  );

@@ -18,7 +18,10 @@ export const GET = (request?: Request): Promise<Response> =>
     const query = RosterQuery.safeParse(given);
     if (!query.success) return invalidRequest(query.error.issues);
     const { archived, ...rest } = query.data;
-    const { rows, ...counts } = await readRoster({ ...rest, isArchived: archived === undefined ? undefined : archived === 'true' });
+    const { rows, ...counts } = await readRoster({
+      ...rest,
+      isArchived: archived === undefined ? undefined : archived === 'true',
+    });
     return Response.json({ characters: rows, ...counts });
   });
 
@@ -33,7 +36,11 @@ export const POST = (request: Request): Promise<Response> =>
     const query = Query.safeParse({ upload: new URL(request.url).searchParams.get('upload') });
     if (!query.success) return invalidRequest(query.error.issues);
     const files = await readUpload(request);
-    const arrival = await receiveUpload(query.data.upload, { files, author: authorOf(request), signal: request.signal });
+    const arrival = await receiveUpload(query.data.upload, {
+      files,
+      author: authorOf(request),
+      signal: request.signal,
+    });
     await afterAnswer(() => (request.signal.aborted ? arrival.unanswered() : arrival.answered()));
     return Response.json(arrival.outcome, { status: 201 });
   });

@@ -7,4 +7,6 @@ const Body = z.strictObject({ characterIds: boundedArray(z.uuid(), 200, 2) });
 
 /** Which of some characters look like parts of one: `{ proposals }`. Nothing is changed. */
 export const POST = (request: Request): Promise<Response> =>
-  jsonRoute(request, 'joins', Body, async ({ characterIds }) => Response.json({ proposals: await proposeJoins(characterIds) }));
+  jsonRoute(request, 'joins', Body, async ({ characterIds }) =>
+    Response.json({ proposals: await proposeJoins(characterIds) }),
+  );

@@ -9,4 +9,5 @@ const Body = z.strictObject({ characterIds: boundedArray(z.uuid(), 500, 1), prov
 /** Sets source, author, licence or attribution of many characters; fields left out stay as they are. `{ changed, refused }`. */
 export const POST = (request: Request): Promise<Response> =>
   jsonRoute(request, 'provenance', Body, async ({ characterIds, provenance }) =>
-    Response.json(await setProvenance(characterIds, provenance, authorOf(request))));
+    Response.json(await setProvenance(characterIds, provenance, authorOf(request))),
+  );

@@ -12,7 +12,12 @@ export async function up(query: QueryInterface): Promise<void> {
     created_at: AT,
   });
   await query.createTable('blob_chunks', {
-    hash: { type: DataTypes.CHAR(64), primaryKey: true, references: { model: 'blobs', key: 'hash' }, onDelete: 'CASCADE' },
+    hash: {
+      type: DataTypes.CHAR(64),
+      primaryKey: true,
+      references: { model: 'blobs', key: 'hash' },
+      onDelete: 'CASCADE',
+    },
     sequence: { type: DataTypes.INTEGER.UNSIGNED, primaryKey: true },
     content: { type: 'MEDIUMBLOB', allowNull: false },
   });
@@ -30,7 +35,12 @@ export async function up(query: QueryInterface): Promise<void> {
   });
   await query.createTable('fits', {
     id: ID,
-    character_id: { type: DataTypes.UUID, allowNull: false, references: { model: 'characters', key: 'id' }, onDelete: 'CASCADE' },
+    character_id: {
+      type: DataTypes.UUID,
+      allowNull: false,
+      references: { model: 'characters', key: 'id' },
+      onDelete: 'CASCADE',
+    },
     definition_id: { type: DataTypes.STRING(80), allowNull: false },
     revision: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false },
     doubts: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false },
@@ -49,7 +59,12 @@ export async function up(query: QueryInterface): Promise<void> {
   });
   await query.createTable('handoffs', {
     id: ID,
-    character_id: { type: DataTypes.UUID, allowNull: false, references: { model: 'characters', key: 'id' }, onDelete: 'CASCADE' },
+    character_id: {
+      type: DataTypes.UUID,
+      allowNull: false,
+      references: { model: 'characters', key: 'id' },
+      onDelete: 'CASCADE',
+    },
     version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false },
     file_name: { type: DataTypes.STRING(255), allowNull: false },
     blob_hash: { type: DataTypes.CHAR(64), allowNull: false, references: { model: 'blobs', key: 'hash' } },
@@ -62,5 +77,6 @@ export async function up(query: QueryInterface): Promise<void> {
 }
 
 export async function down(query: QueryInterface): Promise<void> {
-  for (const table of ['handoffs', 'fit_changes', 'fits', 'characters', 'blob_chunks', 'blobs']) await query.dropTable(table);
+  for (const table of ['handoffs', 'fit_changes', 'fits', 'characters', 'blob_chunks', 'blobs'])
+    await query.dropTable(table);
 }

@@ -9,7 +9,12 @@ const AS_FOUND_KEY = '0be69121a6dc6fa844a199ed8ab8be5bed93b90786d550cc80f9096c47
  */
 export async function up(query: QueryInterface): Promise<void> {
   await query.createTable('source_files', {
-    character_id: { type: DataTypes.UUID, primaryKey: true, references: { model: 'characters', key: 'id' }, onDelete: 'CASCADE' },
+    character_id: {
+      type: DataTypes.UUID,
+      primaryKey: true,
+      references: { model: 'characters', key: 'id' },
+      onDelete: 'CASCADE',
+    },
     path: { type: DataTypes.STRING(300), primaryKey: true },
     blob_hash: { type: DataTypes.CHAR(64), allowNull: false, references: { model: 'blobs', key: 'hash' } },
     purpose: { type: DataTypes.STRING(10), allowNull: false },
@@ -17,7 +22,12 @@ export async function up(query: QueryInterface): Promise<void> {
     created_at: { type: DataTypes.DATE(3), allowNull: false },
   });
   await query.createTable('interpretations', {
-    character_id: { type: DataTypes.UUID, primaryKey: true, references: { model: 'characters', key: 'id' }, onDelete: 'CASCADE' },
+    character_id: {
+      type: DataTypes.UUID,
+      primaryKey: true,
+      references: { model: 'characters', key: 'id' },
+      onDelete: 'CASCADE',
+    },
     decisions_key: { type: DataTypes.CHAR(64), primaryKey: true },
     glb_hash: { type: DataTypes.CHAR(64), allowNull: false, references: { model: 'blobs', key: 'hash' } },
     rig: { type: DataTypes.TEXT('long'), allowNull: false },
@@ -29,7 +39,11 @@ export async function up(query: QueryInterface): Promise<void> {
   await query.addColumn('characters', 'main_path', { type: DataTypes.STRING(300), allowNull: false, defaultValue: '' });
   await query.addColumn('characters', 'joined_into', { type: DataTypes.UUID, allowNull: true });
   await query.addColumn('characters', 'bones', { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 0 });
-  await query.addColumn('characters', 'kind', { type: DataTypes.STRING(20), allowNull: false, defaultValue: 'character' });
+  await query.addColumn('characters', 'kind', {
+    type: DataTypes.STRING(20),
+    allowNull: false,
+    defaultValue: 'character',
+  });
   await query.addColumn('characters', 'is_humanoid', { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: true });
   await moveRigs(query);
   await query.removeColumn('characters', 'rig');
@@ -38,23 +52,92 @@ export async function up(query: QueryInterface): Promise<void> {
 
 /** Characters taken in before: one plain GLB each, read with no decisions. */
 async function moveRigs(query: QueryInterface): Promise<void> {
-  const rows = await query.sequelize.query<{ id: string; fileName: string; blobHash: string; rig: string; firstPass: string; portrait: string; createdBy: string; createdAt: Date }>(
-    'SELECT id, file_name AS fileName, blob_hash AS blobHash, rig, first_pass AS firstPass, portrait, created_by AS createdBy, created_at AS createdAt FROM characters', { type: QueryTypes.SELECT });
+  const rows = await query.sequelize.query<{
+    id: string;
+    fileName: string;
+    blobHash: string;
+    rig: string;
+    firstPass: string;
+    portrait: string;
+    createdBy: string;
+    createdAt: Date;
+  }>(
+    'SELECT id, file_name AS fileName, blob_hash AS blobHash, rig, first_pass AS firstPass, portrait, created_by AS createdBy, created_at AS createdAt FROM characters',
+    { type: QueryTypes.SELECT },
+  );
   for (const row of rows) {
-    const { format: _format, generator, ...rig } = JSON.parse(row.rig) as { format: string; generator: string; clips: object[]; bones: { parent: number }[]; extras: object[] };
-    const source = { format: 'glb', version: '2.0', generator, unitMetres: 1, up: '+Y', handedness: 'right', provenance: { source: '', author: '', licence: '', attribution: '' }, statedRoles: {}, expressions: [], textures: [], jointNodes: [], clipRates: [], remarks: [] };
+    const {
+      format: _format,
+      generator,
+      ...rig
+    } = JSON.parse(row.rig) as {
+      format: string;
+      generator: string;
+      clips: object[];
+      bones: { parent: number }[];
+      extras: object[];
+    };
+    const source = {
+      format: 'glb',
+      version: '2.0',
+      generator,
+      unitMetres: 1,
+      up: '+Y',
+      handedness: 'right',
+      provenance: { source: '', author: '', licence: '', attribution: '' },
+      statedRoles: {},
+      expressions: [],
+      textures: [],
+      jointNodes: [],
+      clipRates: [],
+      remarks: [],
+    };
     const clips = rig.clips.map((clip) => ({ ...clip, startSeconds: 0 }));
     const moved = { ...rig, source, clips, poses: [], statedRoles: {} };
-    const sheet = { extras: rig.extras.map((extra) => ({ ...extra, vertexCount: 0, boneCount: 0, canLeaveOut: true })), clips, poses: [], boneCount: rig.bones.length, worstBones: {}, copies: [], parts: [], size: 0 };
+    const sheet = {
+      extras: rig.extras.map((extra) => ({ ...extra, vertexCount: 0, boneCount: 0, canLeaveOut: true })),
+      clips,
+      poses: [],
+      boneCount: rig.bones.length,
+      worstBones: {},
+      copies: [],
+      parts: [],
+      size: 0,
+    };
     const { match } = JSON.parse(row.firstPass) as { match: { creature: { isHumanoid: boolean } } };
-    await query.bulkInsert('source_files', [{ character_id: row.id, path: row.fileName, blob_hash: row.blobHash, purpose: 'given', created_by: row.createdBy, created_at: row.createdAt }]);
-    await query.bulkInsert('interpretations', [{ character_id: row.id, decisions_key: AS_FOUND_KEY, glb_hash: row.blobHash, rig: JSON.stringify(moved), first_pass: row.firstPass, sheet: JSON.stringify(sheet), origins: 'null', portrait: row.portrait }]);
-    await query.bulkUpdate('characters', { main_path: row.fileName, bones: rig.bones.length, is_humanoid: match.creature.isHumanoid }, { id: row.id });
+    await query.bulkInsert('source_files', [
+      {
+        character_id: row.id,
+        path: row.fileName,
+        blob_hash: row.blobHash,
+        purpose: 'given',
+        created_by: row.createdBy,
+        created_at: row.createdAt,
+      },
+    ]);
+    await query.bulkInsert('interpretations', [
+      {
+        character_id: row.id,
+        decisions_key: AS_FOUND_KEY,
+        glb_hash: row.blobHash,
+        rig: JSON.stringify(moved),
+        first_pass: row.firstPass,
+        sheet: JSON.stringify(sheet),
+        origins: 'null',
+        portrait: row.portrait,
+      },
+    ]);
+    await query.bulkUpdate(
+      'characters',
+      { main_path: row.fileName, bones: rig.bones.length, is_humanoid: match.creature.isHumanoid },
+      { id: row.id },
+    );
   }
 }
 
 export async function down(query: QueryInterface): Promise<void> {
   await query.dropTable('interpretations');
   await query.dropTable('source_files');
-  for (const column of ['main_path', 'joined_into', 'bones', 'kind', 'is_humanoid']) await query.removeColumn('characters', column);
+  for (const column of ['main_path', 'joined_into', 'bones', 'kind', 'is_humanoid'])
+    await query.removeColumn('characters', column);
 }

@@ -13,12 +13,16 @@ export async function up(query: QueryInterface): Promise<void> {
   await query.addIndex('characters', { fields: ['name'], unique: true, name: 'character_names' });
   await query.addIndex('characters', { fields: ['joined_into'], name: 'character_wholes' });
   await query.addColumn('interpretations', 'created_at', {
-    type: DataTypes.DATE(3), allowNull: false, defaultValue: new Date(0),
+    type: DataTypes.DATE(3),
+    allowNull: false,
+    defaultValue: new Date(0),
   });
   await query.addColumn('fits', 'counted_by', { type: DataTypes.STRING(80), allowNull: false, defaultValue: '' });
   await query.addColumn('fit_changes', 'change_id', { type: DataTypes.UUID, allowNull: true });
   await query.addColumn('handoffs', 'character_name', {
-    type: DataTypes.STRING(200), allowNull: false, defaultValue: '',
+    type: DataTypes.STRING(200),
+    allowNull: false,
+    defaultValue: '',
   });
   await query.sequelize.query(
     'UPDATE handoffs SET character_name = (SELECT name FROM characters WHERE characters.id = handoffs.character_id)',

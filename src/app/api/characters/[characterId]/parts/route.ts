@@ -8,4 +8,6 @@ const Body = BaseSchema.extend({ characterIds: boundedArray(z.uuid(), 50, 1) });
 
 /** Joins other characters to this one as its parts. */
 export const POST = (request: Request, context: CharacterContext): Promise<Response> =>
-  fitRoute(request, context, Body, (id, { characterIds, ...base }, author) => joinCharacters(id, characterIds, { ...base, author }));
+  fitRoute(request, context, Body, (id, { characterIds, ...base }, author) =>
+    joinCharacters(id, characterIds, { ...base, author }),
+  );

@@ -6,19 +6,29 @@ import { guarded, notFound } from '@/server/http';
 const Params = z.object({ characterId: z.uuid(), version: z.coerce.number().int().positive() });
 
 /** The pack of one version, as it was verified. */
-export const GET = (request: Request, context: { params: Promise<{ characterId: string; version: string }> }): Promise<Response> =>
+export const GET = (
+  request: Request,
+  context: { params: Promise<{ characterId: string; version: string }> },
+): Promise<Response> =>
   guarded(request, 'pack', async () => {
     const params = Params.safeParse(await context.params);
     const handoff = params.success ? await findHandoff(params.data.characterId, params.data.version) : null;
     const bytes = handoff && (await getBlob(handoff.blobHash));
     if (!handoff || !bytes) return notFound('There is no such pack.');
     return new Response(bytes as BodyInit, {
-      headers: { 'content-type': 'application/zip', 'content-length': String(bytes.length), 'content-disposition': `attachment; filename="${handoff.fileName}"` },
+      headers: {
+        'content-type': 'application/zip',
+        'content-length': String(bytes.length),
+        'content-disposition': `attachment; filename="${handoff.fileName}"`,
+      },
     });
   });
 
 /** Deletes the pack of a character that was deleted. 204; 404 where there is none, or its character is there. */
-export const DELETE = (request: Request, context: { params: Promise<{ characterId: string; version: string }> }): Promise<Response> =>
+export const DELETE = (
+  request: Request,
+  context: { params: Promise<{ characterId: string; version: string }> },
+): Promise<Response> =>
   guarded(request, 'pack', async () => {
     const params = Params.safeParse(await context.params);
     const isGone = params.success && (await deleteLeftPack(params.data.characterId, params.data.version));
