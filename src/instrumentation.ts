@@ -3,7 +3,7 @@ import type { Instrumentation } from 'next';
 /** Runs once when the web server starts; not while the pages are built, which has no database. */
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== 'nodejs' || process.env.YARVO_DB_PORT === undefined) return;
-  const { keepUp } = await import('./server/upkeep');
+  const { keepUp } = await import('@/server/upkeep/upkeep');
   void keepUp();
 }
 

@@ -4,10 +4,10 @@ import { DOMParser } from '@xmldom/xmldom';
 import { parseBinary, parseText } from 'fbx-parser';
 import { BVHLoader } from 'three/addons/loaders/BVHLoader.js';
 import { QUAY } from '@/core/definition/quay';
-import { runFirstPass } from '@/core/assess/assess';
+import { runFirstPass } from '@/pipeline/match';
 import { NO_DECISIONS } from '@/core/intake/decisions';
-import { createNodeIO } from '@/formats/gltf/read-glb';
-import { interpret } from '@/formats/intake/interpret';
+import { createNodeIO } from '@/formats/gltf/node-io';
+import { interpret } from '@/pipeline/read';
 import { CAST } from '../../demo/cast/cast';
 import { median } from '../median';
 

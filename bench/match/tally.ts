@@ -1,5 +1,6 @@
-import type { Match } from '@/core/match/match-types';
+import type { Match } from '@/core/match/context/match-types';
 import { mirrorRole } from '@/core/definition/definition';
+import { QUAY } from '@/core/definition/quay';
 import { QUAY_ROLES } from './roles';
 import type { MadeRig } from './make-rig';
 
@@ -94,7 +95,8 @@ export function score(tally: Tally, made: MadeRig, match: Match, ms: number, err
       continue;
     }
     const isRight = found.boneIndex === bone;
-    const isSwapped = !isRight && wanted.get(mirrorRole(role)) === found.boneIndex && mirrorRole(role) !== role;
+    const isSwapped =
+      !isRight && wanted.get(mirrorRole(QUAY, role)) === found.boneIndex && mirrorRole(QUAY, role) !== role;
     countAnswer(tally, found.confidence, isRight, weight);
     if (isRight) {
       tally.right += weight;

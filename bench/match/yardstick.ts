@@ -3,8 +3,9 @@ import path from 'node:path';
 import { parseText } from 'fbx-parser';
 import { QUAY } from '@/core/definition/quay';
 import { matchBones } from '@/core/match/match-bones';
-import { readGlb } from '@/formats/gltf/read-glb';
-import { readSource, writeCanonical } from '@/formats/source/read-source';
+import { readGlb } from '@/pipeline/read-files';
+import { readSource } from '@/pipeline/read-files';
+import { writeCanonical } from '@/formats/source/open-source';
 import { median } from '../median';
 
 const FILE = 'harbour-master.fbx';

@@ -1,6 +1,6 @@
 import { Document } from '@gltf-transform/core';
 import type { Vec3 } from '@/core/math/vec3';
-import { createNodeIO } from '@/formats/gltf/read-glb';
+import { createNodeIO } from '@/formats/gltf/node-io';
 import { ellipsoid, tube, type PartMesh } from '../figure/mesh';
 
 /** Meshes without a skeleton as one GLB. */

@@ -1,5 +1,5 @@
 import { Document, type Node } from '@gltf-transform/core';
-import { createNodeIO } from '@/formats/gltf/read-glb';
+import { createNodeIO } from '@/formats/gltf/node-io';
 import { compose, invertAffine, multiply, decompose } from '@/core/math/mat4';
 import { fromAxisAngle, multiply as multiplyQuat, type Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';

@@ -2,8 +2,8 @@ import { z } from 'zod';
 import { AwayPage } from '@/features/away/AwayPage';
 import { RosterPage } from '@/features/roster/RosterPage';
 import { readRoster } from '@/server/characters/roster';
-import { listLeftPacks } from '@/server/handoffs/handoff-repository';
-import { whileDatabaseIsThere } from '@/server/pages';
+import { listLeftPacks } from '@/server/packs/handoff-repository';
+import { whileDatabaseIsThere } from '@/server/http/pages';
 
 export const dynamic = 'force-dynamic';
 

@@ -4,7 +4,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { zipSync } from 'fflate';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { InspectionSchema, UnreadableSchema } from '@/core/assess/inspection';
+import { InspectionSchema, UnreadableSchema } from '@/contract/inspection';
 
 const ROOT = path.resolve(import.meta.dirname, '../..');
 const demo = (name: string) => path.join(ROOT, 'demo/files', name);

@@ -1,13 +1,15 @@
 import { readdir, readFile, stat } from 'node:fs/promises';
 import path from 'node:path';
-import { runFirstPass } from '@/core/assess/assess';
-import { buildInspection, exitCodeOf, type Inspection, type Unreadable } from '@/core/assess/inspection';
+import { runFirstPass } from '@/pipeline/match';
+import { buildInspection, exitCodeOf } from '@/pipeline/inspect';
+import type { Inspection, Unreadable } from '@/contract/inspection';
 import { QUAY } from '@/core/definition/quay';
 import { problemOf, YarvoError } from '@/core/errors/yarvo-error';
 import { TIDEWATER } from '@/core/profile/profile';
 import { MAX_FILE_BYTES } from '@/formats/gltf/glb-container';
-import type { SourceFile } from '@/formats/source/companions';
-import { modelsOf, onlyModel, readSource, unpackAll } from '@/formats/source/read-source';
+import type { SourceFile } from '@/formats/files/companions';
+import { modelsOf, onlyModel, unpackAll } from '@/formats/source/open-source';
+import { readSource } from '@/pipeline/read-files';
 import { isZip } from '@/formats/source/source-format';
 
 export interface InspectOptions {

@@ -1,4 +1,4 @@
-import type { CharacterRemains } from '@/core/character/character-view';
+import type { CharacterRemains } from '@/contract/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
 
 const OFFLINE: Problem = {

@@ -1,7 +1,8 @@
 import { problemOf } from '@/core/errors/yarvo-error';
 import { RigSchema, type Rig } from '@/core/rig/rig';
-import { onlyModel, readSource, unpackAll, writeCanonical } from '@/formats/source/read-source';
-import { readGlb } from '@/formats/gltf/read-glb';
+import { onlyModel, unpackAll, writeCanonical } from '@/formats/source/open-source';
+import { readSource } from '@/pipeline/read-files';
+import { readGlb } from '@/pipeline/read-files';
 
 /**
  * Reads a damaged file.

@@ -1,4 +1,5 @@
-import { readSource, writeCanonical } from '@/formats/source/read-source';
+import { readSource } from '@/pipeline/read-files';
+import { writeCanonical } from '@/formats/source/open-source';
 import { CAST } from '../../demo/cast/cast';
 
 /** Members of the cast that stand on bones: file name and truth table. */

@@ -1,12 +1,15 @@
-import { assessFit, runFirstPass } from '@/core/assess/assess';
+import { createNodeIO } from '@/formats/gltf/node-io';
+import { assessFit } from '@/pipeline/judge';
+import { runFirstPass } from '@/pipeline/match';
 import { QUAY } from '@/core/definition/quay';
 import { initialFit, type FitState } from '@/core/fit/fit';
-import { applyAction, type FitAction, type FitSubject } from '@/core/fit/fit-actions';
-import { planNames } from '@/core/handoff/plan-names';
-import { planSkeleton } from '@/core/handoff/plan-skeleton';
+import type { FitSubject } from '@/core/fit/actions/action';
+import { applyAction, type FitAction } from '@/core/fit/actions/fit-actions';
+import { planNames } from '@/core/plan/plan-names';
+import { planSkeleton } from '@/core/plan/plan-skeleton';
 import { TIDEWATER } from '@/core/profile/profile';
-import { readGlb } from '@/formats/gltf/read-glb';
-import { writeHandoff } from '@/formats/gltf/write-handoff';
+import { readGlb } from '@/pipeline/read-files';
+import { writeHandoff } from '@/document/write-handoff';
 
 /** First pass, the given actions, then the handed-off file: what the application does, without it. */
 export async function makeHandoff(original: Uint8Array, actions: readonly FitAction[] = [{ kind: 'align-posture' }]) {
@@ -22,6 +25,7 @@ export async function makeHandoff(original: Uint8Array, actions: readonly FitAct
   const assessment = assessFit({ rig, fit, definition: QUAY, profile: TIDEWATER, ...first });
   const names = planNames({ rig, fit, definition: QUAY, profile: TIDEWATER, normalisation: first.normalisation });
   const skeleton = planSkeleton(rig, fit.posture, first.normalisation);
-  const { bytes, report } = await writeHandoff(document, rig, skeleton, names);
+  const report = writeHandoff(document, rig, skeleton, names);
+  const bytes = await createNodeIO().writeBinary(document);
   return { rig, fit, first, assessment, names, skeleton, bytes, report };
 }

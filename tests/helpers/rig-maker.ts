@@ -4,7 +4,7 @@ import { fromAxisAngle, type Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import type { Bone, Rig } from '@/core/rig/rig';
 import { compose, invertAffine, multiply as multiplyMat, decompose } from '@/core/math/mat4';
-import { createNodeIO } from '@/formats/gltf/read-glb';
+import { createNodeIO } from '@/formats/gltf/node-io';
 
 export interface PlainBone {
   readonly name: string;

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { QUAY } from '@/core/definition/quay';
-import { FitActionSchema, type FitAction } from '@/core/fit/fit-actions';
+import { FitActionSchema, type FitAction } from '@/core/fit/actions/fit-actions';
 import { POST as postChange } from '@/app/api/characters/[characterId]/fit/changes/route';
 import { findCharacter } from '@/server/characters/character-repository';
-import { addFile } from '@/server/characters/add-files';
+import { addFile } from '@/server/intake/add-files';
 import { closeDatabase } from '@/server/database/connection';
 import { models } from '@/server/database/models';
 import { changeFit, readFitView, redoFit, undoFit } from '@/server/fits/change-fit';

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { GET as getHistory } from '@/app/api/characters/[characterId]/fit/history/route';
 import { POST as postRestore } from '@/app/api/characters/[characterId]/fit/restore/route';
-import type { CharacterView, HistoryEntry } from '@/core/character/character-view';
+import type { CharacterView, HistoryEntry } from '@/contract/character-view';
 import { QUAY } from '@/core/definition/quay';
-import { FitActionSchema, type FitAction } from '@/core/fit/fit-actions';
-import { readCharacter } from '@/server/characters/read-characters';
-import { addFile } from '@/server/characters/add-files';
+import { FitActionSchema, type FitAction } from '@/core/fit/actions/fit-actions';
+import { readCharacter } from '@/server/views/read-characters';
+import { addFile } from '@/server/intake/add-files';
 import { closeDatabase } from '@/server/database/connection';
 import { changeFit, changeIntake, redoFit, restoreFit, undoFit } from '@/server/fits/change-fit';
 import { CAST } from '../../demo/cast/cast';

@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { GET as getFile } from '@/app/api/characters/[characterId]/file/route';
 import { GET as listCharacters, POST as postCharacter } from '@/app/api/characters/route';
 import { GET as getCharacter } from '@/app/api/characters/[characterId]/route';
-import type { CharacterView, RosterRow } from '@/core/character/character-view';
+import type { CharacterView, RosterRow } from '@/contract/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { MAX_FILE_BYTES } from '@/formats/gltf/glb-container';
 import { eelSeller } from '../../demo/cast/eel-seller';

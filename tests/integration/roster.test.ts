@@ -1,10 +1,10 @@
 import { expect, it } from 'vitest';
 import { GET as getRoster } from '@/app/api/characters/route';
-import type { RosterRow } from '@/core/character/character-view';
-import { archiveCharacters } from '@/server/characters/delete-character';
-import { joinCharacters } from '@/server/characters/join-characters';
+import type { RosterRow } from '@/contract/character-view';
+import { archiveCharacters } from '@/server/intake/delete-character';
+import { joinCharacters } from '@/server/intake/join-characters';
 import { readRoster } from '@/server/characters/roster';
-import { addFile } from '@/server/characters/add-files';
+import { addFile } from '@/server/intake/add-files';
 import { database } from '@/server/database/connection';
 import { changeFit, redoFit, undoFit } from '@/server/fits/change-fit';
 import { lamplighter } from '../../demo/cast/lamplighter';

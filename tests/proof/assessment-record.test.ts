@@ -1,10 +1,11 @@
 import { createHash } from 'node:crypto';
 import { expect, it } from 'vitest';
-import { ASSESSMENT_VERSION, assessFit, runFirstPass } from '@/core/assess/assess';
+import { ASSESSMENT_VERSION, assessFit } from '@/pipeline/judge';
+import { runFirstPass } from '@/pipeline/match';
 import { QUAY } from '@/core/definition/quay';
 import { initialFit } from '@/core/fit/fit';
 import { TIDEWATER } from '@/core/profile/profile';
-import { readSource } from '@/formats/source/read-source';
+import { readSource } from '@/pipeline/read-files';
 import { CAST } from '../../demo/cast/cast';
 
 /** Findings of the whole cast as this version of the checks gives them. */

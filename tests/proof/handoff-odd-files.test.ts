@@ -1,7 +1,7 @@
 import { Matrix4, Vector3, type SkinnedMesh } from 'three';
 import { describe, expect, it } from 'vitest';
 import { fromAxisAngle, type Quat } from '@/core/math/quat';
-import { createNodeIO } from '@/formats/gltf/read-glb';
+import { createNodeIO } from '@/formats/gltf/node-io';
 import { lamplighter } from '../../demo/cast/lamplighter';
 import { eelSeller } from '../../demo/cast/eel-seller';
 import { writeFigure } from '../../demo/figure/write-figure';

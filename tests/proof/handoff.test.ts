@@ -2,7 +2,7 @@ import { Matrix4, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import { QUAY } from '@/core/definition/quay';
 import { TIDEWATER } from '@/core/profile/profile';
-import { readBack } from '@/formats/pack/read-back';
+import { readBack } from '@/pipeline/verify';
 import { readCast, SKINNED } from '../helpers/cast-files';
 import { makeHandoff } from '../helpers/handoff-maker';
 import { bonePositions, driveTo, loadWithThree, playAt, skinnedVertices } from '../helpers/three-oracle';

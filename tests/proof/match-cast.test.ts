@@ -1,16 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import { QUAY } from '@/core/definition/quay';
-import { runFirstPass } from '@/core/assess/assess';
+import { runFirstPass } from '@/pipeline/match';
 import { matchBones } from '@/core/match/match-bones';
 import type { Rig } from '@/core/rig/rig';
-import { readGlb } from '@/formats/gltf/read-glb';
+import { readGlb } from '@/pipeline/read-files';
 import { CAST } from '../../demo/cast/cast';
 import { lamplighter, type NameOf } from '../../demo/cast/lamplighter';
 import { truthOf, writeFigure, type Figure, type TruthTable } from '../../demo/figure/write-figure';
 import { foreignBiped, lanternBones, layDown, makeRig, muleBones, turnY, wrapGlb } from '../helpers/rig-maker';
 import { FIGURES, readCast } from '../helpers/cast-files';
 import { makeHandoff } from '../helpers/handoff-maker';
-import { readBack } from '@/formats/pack/read-back';
+import { readBack } from '@/pipeline/verify';
 import { TIDEWATER } from '@/core/profile/profile';
 
 const ROLE_IDS = new Set(QUAY.roles.map((role) => role.id));

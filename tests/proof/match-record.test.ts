@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { QUAY } from '@/core/definition/quay';
 import { shippedDialect } from '@/core/dialect/dialect';
-import { createContext } from '@/core/match/context';
-import type { Limb } from '@/core/match/limbs';
-import { searchBody } from '@/core/match/search';
+import { createContext } from '@/core/match/context/context';
+import type { Limb } from '@/core/match/limbs/limbs';
+import { searchBody } from '@/core/match/body/search';
 import { matchBones } from '@/core/match/match-bones';
-import type { Match } from '@/core/match/match-types';
+import type { Match } from '@/core/match/context/match-types';
 import type { Rig } from '@/core/rig/rig';
 import { CREATURES, makeCreature } from '../../bench/match/creatures';
 import { makeBiped } from '../../bench/match/make-rig';

@@ -2,7 +2,7 @@ import { AnimationMixer, Matrix4, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import { NO_DECISIONS, type TreeRepair } from '@/core/intake/decisions';
 import type { Rig } from '@/core/rig/rig';
-import { interpret } from '@/formats/intake/interpret';
+import { interpret } from '@/pipeline/read';
 import { CAST } from '../../demo/cast/cast';
 import { makeHandoff } from '../helpers/handoff-maker';
 import { loadWithThree, skinnedVertices, type Loaded } from '../helpers/three-oracle';

@@ -2,16 +2,16 @@ import { readFile } from 'node:fs/promises';
 import path from 'node:path';
 import type { Document, Node } from '@gltf-transform/core';
 import { beforeAll, describe, expect, it } from 'vitest';
-import { runFirstPass } from '@/core/assess/assess';
+import { runFirstPass } from '@/pipeline/match';
 import { QUAY } from '@/core/definition/quay';
 import { compose, decompose, IDENTITY, multiply, type Mat4 } from '@/core/math/mat4';
 import { angleOf, conjugate, multiply as times, type Quat } from '@/core/math/quat';
 import { distance } from '@/core/math/vec3';
 import type { Rig } from '@/core/rig/rig';
-import { sampleClip } from '@/formats/gltf/sample-clip';
-import { readInfluences } from '@/formats/gltf/skin-influences';
-import { worldOf } from '@/formats/intake/fold-bones';
-import { readSource } from '@/formats/source/read-source';
+import { sampleClip } from '@/document/sample-clip';
+import { readInfluences } from '@/document/skin-influences';
+import { worldOf } from '@/document/fold-bones';
+import { readSource } from '@/pipeline/read-files';
 
 /** The lamplighter by our GLB writer, by another program's converter, and by our two text writers. */
 const FILES = path.join(import.meta.dirname, '../../demo/files');

@@ -5,8 +5,9 @@ import os from 'node:os';
 import path from 'node:path';
 import { problemOf } from '@/core/errors/yarvo-error';
 import type { Rig } from '@/core/rig/rig';
-import type { SourceFile } from '@/formats/source/companions';
-import { onlyModel, readSource, unpackAll } from '@/formats/source/read-source';
+import type { SourceFile } from '@/formats/files/companions';
+import { onlyModel, unpackAll } from '@/formats/source/open-source';
+import { readSource } from '@/pipeline/read-files';
 
 /** Where Debian's package assimp-testmodels keeps files by many hands. They are test input only. */
 export const MODELS = '/usr/share/assimp/models';

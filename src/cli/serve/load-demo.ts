@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
 import { isModel } from '@/formats/source/source-format';
-import { addFile } from '@/server/characters/add-files';
+import { addFile } from '@/server/intake/add-files';
 import { models } from '@/server/database/models';
 
 const AUTHOR = 'demo';

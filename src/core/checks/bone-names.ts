@@ -1,5 +1,5 @@
 import { listNames, type Check, type Finding } from './finding';
-import { planNames } from '../handoff/plan-names';
+import { planNames } from '../plan/plan-names';
 
 /** Names as the engine takes them: legal characters, length, and unique whatever the case. */
 export const checkBoneNames: Check = (input) => {

@@ -1,11 +1,13 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { assessFit, runFirstPass, type FirstPass } from '../assess/assess';
+import { assessFit } from '@/pipeline/judge';
+import { runFirstPass } from '@/pipeline/match';
+import type { FirstPass } from '../match/first-pass';
 import { QUAY } from '../definition/quay';
 import { initialFit, type FitState } from '../fit/fit';
 import { TIDEWATER } from '../profile/profile';
 import type { Rig } from '../rig/rig';
-import { planNames } from '../handoff/plan-names';
-import { readGlb } from '@/formats/gltf/read-glb';
+import { planNames } from '../plan/plan-names';
+import { readGlb } from '@/pipeline/read-files';
 import { lamplighter } from '../../../demo/cast/lamplighter';
 import { netMender } from '../../../demo/cast/net-mender';
 import { writeFigure, type Figure } from '../../../demo/figure/write-figure';

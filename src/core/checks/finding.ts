@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import type { Definition } from '../definition/definition';
 import type { FitState } from '../fit/fit';
-import type { Match } from '../match/match-types';
-import type { Normalisation } from '../normalise/normalise';
+import type { Match } from '../match/context/match-types';
+import type { Normalisation } from '../frame/normalise';
 import type { PostureMeasure } from '../posture/measure-posture';
 import type { EngineProfile } from '../profile/profile';
 import type { Rig } from '../rig/rig';

@@ -1,4 +1,5 @@
-import { distanceFromOrigin, parentsOf, topBoneAbove } from '../rig/bone-tree';
+import { distanceFromOrigin } from '../frame/from-origin';
+import { parentsOf, topBoneAbove } from '../rig/bone-tree';
 import type { CheckInput, Check, Finding } from './finding';
 
 /** A root above the hips, standing at the floor origin. */

@@ -1,4 +1,4 @@
-import { unitName, unitText } from '../normalise/normalise';
+import { unitName, unitText } from '../frame/normalise';
 import type { Check, Finding } from './finding';
 
 const DEGREE = Math.PI / 180;

@@ -24,6 +24,8 @@ const RoleSchema = z.strictObject({
   /** The role above, or null for the hips. */
   parent: z.string().nullable(),
   side: z.enum(['left', 'right', 'centre']),
+  /** The same role on the other side; null where there is none. */
+  mirror: z.string().nullable(),
   line: z.string(),
   /** Name of the bone in exports. */
   exportName: z.string(),
@@ -41,6 +43,7 @@ export type Role = z.infer<typeof RoleSchema>;
 const LineSchema = z.strictObject({
   id: z.string(),
   label: z.string(),
+  side: z.enum(['left', 'right', 'centre']),
   roles: z.array(z.string()).min(1),
   /** Most bones a run on this line may have, members between the roles included. */
   maxBones: z.int().positive(),
@@ -65,12 +68,16 @@ export function roleOf(definition: Definition, id: string): Role {
   return role;
 }
 
-/** The same role on the other side, or the role itself on the centre line. */
-export function mirrorRole(id: string): string {
-  if (id.startsWith('left')) return `right${id.slice(4)}`;
-  if (id.startsWith('right')) return `left${id.slice(5)}`;
-  return id;
+/** The same role on the other side, or the role itself where it has no mirror image. */
+export const mirrorRole = (definition: Definition, id: string): string =>
+  definition.roles.find((role) => role.id === id)?.mirror ?? id;
+
+/** Side of a role; null on the centre line, and for a role the definition does not have. */
+export function sideOfRole(definition: Definition, id: string): Side | null {
+  const side = definition.roles.find((role) => role.id === id)?.side;
+  return side === undefined || side === 'centre' ? null : side;
 }
 
-export const sideOfRole = (id: string): Side | null =>
-  id.startsWith('left') ? 'left' : id.startsWith('right') ? 'right' : null;
+/** Line of a role; null for a role the definition does not have. */
+export const lineOfRole = (definition: Definition, id: string): string | null =>
+  definition.roles.find((role) => role.id === id)?.line ?? null;

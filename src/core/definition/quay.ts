@@ -105,6 +105,7 @@ function mirrored(reference: Reference, side: Side): Reference {
   return { ...reference, direction: flip(reference.direction), hinge: flipAxial(reference.hinge) };
 }
 
+const otherSide = (side: Side): Side => (side === 'left' ? 'right' : 'left');
 const capitalise = (text: string): string => text[0].toUpperCase() + text.slice(1);
 
 function limbRoles(side: Side, line: string, parts: readonly string[], parent: string): Role[] {
@@ -114,6 +115,7 @@ function limbRoles(side: Side, line: string, parts: readonly string[], parent: s
     required: REQUIRED_PARTS.has(part),
     parent: at === 0 ? parent : side + parts[at - 1],
     side,
+    mirror: otherSide(side) + part,
     line,
     exportName: `quay_${PART_EXPORTS[part]}_${side}`,
     ...mirrored(PART_REFERENCES[part], side),
@@ -128,6 +130,7 @@ function digitRoleList(side: Side, digit: Digit): Role[] {
     required: false,
     parent: at === 0 ? `${side}Hand` : ids[at - 1],
     side,
+    mirror: digitRoles(otherSide(side), digit)[at],
     line: `${side}${digit}`,
     exportName: `quay_${digit.toLowerCase()}_${at + 1}_${side}`,
     ...mirrored(digit === 'Thumb' ? THUMB_REFERENCE : FINGER_REFERENCE, side),
@@ -138,12 +141,13 @@ function buildQuay(): Definition {
   const roles: Role[] = CENTRE.map((centre) => ({
     ...centre,
     side: 'centre' as const,
+    mirror: null,
     ...(centre.id === 'jaw' ? UNSTATED : UPRIGHT),
   }));
   const lines: Line[] = [
-    { id: 'trunk', label: 'Trunk', roles: ['hips', 'spine', 'chest', 'upperChest'], maxBones: 9 },
-    { id: 'neckHead', label: 'Neck and head', roles: ['neck', 'head'], maxBones: 5 },
-    { id: 'jaw', label: 'Jaw', roles: ['jaw'], maxBones: 1 },
+    { id: 'trunk', label: 'Trunk', side: 'centre', roles: ['hips', 'spine', 'chest', 'upperChest'], maxBones: 9 },
+    { id: 'neckHead', label: 'Neck and head', side: 'centre', roles: ['neck', 'head'], maxBones: 5 },
+    { id: 'jaw', label: 'Jaw', side: 'centre', roles: ['jaw'], maxBones: 1 },
   ];
   for (const side of SIDES) {
     const name = capitalise(side);
@@ -153,22 +157,36 @@ function buildQuay(): Definition {
       required: false,
       parent: 'head',
       side,
+      mirror: `${otherSide(side)}Eye`,
       line: `${side}Eye`,
       exportName: `quay_eye_${side}`,
       ...UNSTATED,
     });
-    lines.push({ id: `${side}Eye`, label: `${name} eye`, roles: [`${side}Eye`], maxBones: 1 });
+    lines.push({ id: `${side}Eye`, label: `${name} eye`, side, roles: [`${side}Eye`], maxBones: 1 });
     roles.push(
       ...limbRoles(side, `${side}Leg`, LEG_PARTS, 'hips'),
       ...limbRoles(side, `${side}Arm`, ARM_PARTS, 'upperChest'),
     );
-    lines.push({ id: `${side}Leg`, label: `${name} leg`, roles: LEG_PARTS.map((part) => side + part), maxBones: 4 });
-    lines.push({ id: `${side}Arm`, label: `${name} arm`, roles: ARM_PARTS.map((part) => side + part), maxBones: 4 });
+    lines.push({
+      id: `${side}Leg`,
+      label: `${name} leg`,
+      side,
+      roles: LEG_PARTS.map((part) => side + part),
+      maxBones: 4,
+    });
+    lines.push({
+      id: `${side}Arm`,
+      label: `${name} arm`,
+      side,
+      roles: ARM_PARTS.map((part) => side + part),
+      maxBones: 4,
+    });
     for (const digit of DIGITS) {
       roles.push(...digitRoleList(side, digit));
       lines.push({
         id: `${side}${digit}`,
         label: `${name} ${digit.toLowerCase()}`,
+        side,
         roles: digitRoles(side, digit),
         maxBones: 3,
       });

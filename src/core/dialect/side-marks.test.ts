@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { QUAY } from '../definition/quay';
 import { matchBones } from '../match/match-bones';
 import { CAST } from '../../../demo/cast/cast';
-import { readGlb } from '@/formats/gltf/read-glb';
+import { readGlb } from '@/pipeline/read-files';
 import { shippedDialect, withSideMarks } from './dialect';
 import { readNames } from './read-names';
 

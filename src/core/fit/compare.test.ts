@@ -1,7 +1,7 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { readGlb } from '@/formats/gltf/read-glb';
+import { readGlb } from '@/pipeline/read-files';
 import { CAST } from '../../../demo/cast/cast';
-import { runFirstPass } from '../assess/assess';
+import { runFirstPass } from '@/pipeline/match';
 import { QUAY } from '../definition/quay';
 import { compareFits, type ComparedFit } from './compare';
 import { initialFit } from './fit';

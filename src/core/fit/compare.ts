@@ -1,7 +1,7 @@
 import type { Definition } from '../definition/definition';
-import type { LineFit, Match } from '../match/match-types';
+import type { LineFit, Match } from '../match/context/match-types';
 import type { Rig } from '../rig/rig';
-import { lineFitsOf } from '../match/line-fits';
+import { lineFitsOf } from '../match/verdict/line-fits';
 import { nearestAbove, parentsOf } from '../rig/bone-tree';
 import { computeRigShape } from '../rig/rig-shape';
 import { roleBonesOf, type FitState } from './fit';

@@ -1,6 +1,6 @@
 import { roleOf, type Definition } from '../definition/definition';
-import type { Match } from '../match/match-types';
-import { CHEST_SHARE } from '../match/spine-run';
+import type { Match } from '../match/context/match-types';
+import { CHEST_SHARE } from '../match/trunk/spine-run';
 import type { Rig } from '../rig/rig';
 import { computeRigShape, isAncestor, pathBelow, type RigShape } from '../rig/rig-shape';
 

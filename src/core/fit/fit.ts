@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { KeptDecisionsSchema, NO_DECISIONS, type IntakeDecisions } from '../intake/decisions';
-import { SPARE_KINDS, type Match, type Spare } from '../match/match-types';
+import { SPARE_KINDS, type Match, type Spare } from '../match/context/match-types';
 
 const QuatSchema = z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly();
 const Vec3Schema = z.tuple([z.number(), z.number(), z.number()]).readonly();

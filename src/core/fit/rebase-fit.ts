@@ -1,6 +1,6 @@
 import type { Definition } from '../definition/definition';
 import { isSameReading, NO_NODE, type IntakeDecisions } from '../intake/decisions';
-import type { Match } from '../match/match-types';
+import type { Match } from '../match/context/match-types';
 import type { Rig } from '../rig/rig';
 import { initialFit, type Assignment, type FitState } from './fit';
 

@@ -1,9 +1,9 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { readGlb } from '@/formats/gltf/read-glb';
+import { readGlb } from '@/pipeline/read-files';
 import { CAST } from '../../../demo/cast/cast';
-import { runFirstPass } from '../assess/assess';
+import { runFirstPass } from '@/pipeline/match';
 import { QUAY } from '../definition/quay';
-import type { Match } from '../match/match-types';
+import type { Match } from '../match/context/match-types';
 import type { Rig } from '../rig/rig';
 import { initialFit, type FitState } from './fit';
 import { candidatesBelow, candidatesFor, rolesToReview } from './review';

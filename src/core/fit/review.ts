@@ -1,5 +1,5 @@
 import type { Definition } from '../definition/definition';
-import type { Match } from '../match/match-types';
+import type { Match } from '../match/context/match-types';
 import type { Rig } from '../rig/rig';
 import { computeRigShape } from '../rig/rig-shape';
 import type { FitState } from './fit';

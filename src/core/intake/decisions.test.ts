@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
-import { AS_FOUND_KEY, decisionsKey } from '@/server/characters/decisions-key';
+import { AS_FOUND_KEY, decisionsKey } from '@/server/readings/decisions-key';
 import {
   describeDecisions,
   IntakeDecisionsSchema,

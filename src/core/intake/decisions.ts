@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { AXIS_NAMES } from '../normalise/normalise';
+import { AXIS_NAMES } from '../frame/normalise';
 import { boundedArray } from '../schema/bounded-array';
 import { NO_PROVENANCE, ProvenanceSchema } from '../rig/source-facts';
 

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { makeRig } from '../../../tests/helpers/rig-maker';
-import { findCopiedBones } from './copied-bones';
+import { findCopiedBones } from '../rig/copied-bones';
 import { describeDecisions, NO_DECISIONS } from './decisions';
-import { compareSkeletons } from './same-skeleton';
+import { compareSkeletons } from '../rig/same-skeleton';
 
 type Made = Parameters<typeof makeRig>[0];
 const arm: Made = [

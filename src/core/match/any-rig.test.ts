@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { QUAY } from '../definition/quay';
 import { makeRig, type PlainBone } from '../../../tests/helpers/rig-maker';
 import { matchBones } from './match-bones';
-import { MatchSchema } from './match-types';
+import { MatchSchema } from './context/match-types';
 
 const WORDS = [
   'hips',

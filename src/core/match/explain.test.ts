@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { QUAY } from '../definition/quay';
-import { readGlb } from '@/formats/gltf/read-glb';
+import { readGlb } from '@/pipeline/read-files';
 import { CAST } from '../../../demo/cast/cast';
 import { confidenceBy, explainInWords, explainMatch } from './explain';
 import { matchBones } from './match-bones';

@@ -1,9 +1,9 @@
 import type { Definition } from '../definition/definition';
 import type { Rig } from '../rig/rig';
-import type { EvidenceSwitches } from './context';
-import { SILENT_NAME } from './evidence';
+import type { EvidenceSwitches } from './context/context';
+import { SILENT_NAME } from './verdict/evidence';
 import { matchBones, type MatchOptions } from './match-bones';
-import type { Match } from './match-types';
+import type { Match } from './context/match-types';
 
 /** The kinds of evidence, each judged by itself. */
 export const EVIDENCE_KINDS = ['names', 'tree', 'place'] as const;

@@ -4,9 +4,9 @@ import { lanternBones, makeRig, muleBones, type PlainBone } from '../../../tests
 import { mirrorRole } from '../definition/definition';
 import { QUAY } from '../definition/quay';
 import type { Rig } from '../rig/rig';
-import { PROPOSED_THRESHOLD } from './confidence';
+import { PROPOSED_THRESHOLD } from './verdict/confidence';
 import { matchBones } from './match-bones';
-import type { Match } from './match-types';
+import type { Match } from './context/match-types';
 
 const nameless = (bones: readonly PlainBone[]): Rig => {
   const rig = makeRig(bones);
@@ -71,7 +71,7 @@ describe('the first pass on a plain figure', () => {
 
   it('is as sure of one side as of the other', () => {
     for (const { role, confidence } of Object.values(match.assignments))
-      expect(match.assignments[mirrorRole(role)].confidence).toBe(confidence);
+      expect(match.assignments[mirrorRole(QUAY, role)].confidence).toBe(confidence);
   });
 
   it('gives at most three runners-up, each another bone, likeliest first', () => {

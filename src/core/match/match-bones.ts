@@ -6,19 +6,19 @@ import { cross, normalise, type Vec3 } from '../math/vec3';
 import { topBoneAbove } from '../rig/bone-tree';
 import { isAncestor } from '../rig/rig-shape';
 import type { Rig } from '../rig/rig';
-import { PROPOSED_THRESHOLD, rankParts, type PartCandidate, type PartKey } from './confidence';
-import { createContext, type EvidenceSwitches, type MatchContext } from './context';
-import { judgeCreature } from './creature';
-import { matchDigits, type DigitMatch } from './digits';
-import { describeEvidence } from './evidence';
-import type { Sided } from './limbs';
-import { lineFitsOf } from './line-fits';
-import type { Match, RoleMatch } from './match-types';
-import { orientBody, type Orientation } from './orientation';
-import { areChance, mayBeChance } from './noise';
-import { searchBody, type BodyHypothesis, type SearchResult } from './search';
-import { findFace, findToes, type SmallPart } from './small-parts';
-import { explainSpares } from './spares';
+import { PROPOSED_THRESHOLD, rankParts, type PartCandidate, type PartKey } from './verdict/confidence';
+import { createContext, type EvidenceSwitches, type MatchContext } from './context/context';
+import { judgeCreature } from './verdict/creature';
+import { matchDigits, type DigitMatch } from './digits/digits';
+import { describeEvidence } from './verdict/evidence';
+import type { Sided } from './limbs/limbs';
+import { lineFitsOf } from './verdict/line-fits';
+import type { Match, RoleMatch } from './context/match-types';
+import { orientBody, type Orientation } from './body/orientation';
+import { areChance, mayBeChance } from './verdict/noise';
+import { searchBody, type BodyHypothesis, type SearchResult } from './body/search';
+import { findFace, findToes, type SmallPart } from './spares/small-parts';
+import { explainSpares } from './spares/spares';
 
 export interface MatchOptions {
   readonly dialect?: Dialect;
@@ -80,7 +80,7 @@ export function matchBones(rig: Rig, definition: Definition, options: MatchOptio
     spares: explainSpares(context, roleBones, members, rootBone, (role) => roleOf(definition, role).label),
     rootBone,
     prefixLengths: [...context.names.prefixLengths],
-    partners: partnersOf(context, assignments),
+    partners: partnersOf(context, assignments, definition),
     search: { examined: result.examined, possible: result.possible },
   } as Match;
 }
@@ -265,10 +265,10 @@ function nearestParent(
 }
 
 /** Mirror partners: what the roles say where they say it, else what names and shape showed. */
-function partnersOf(context: MatchContext, assignments: Record<string, RoleMatch>): number[] {
+function partnersOf(context: MatchContext, assignments: Record<string, RoleMatch>, definition: Definition): number[] {
   const partners = [...context.mirror.partners];
   for (const { role, boneIndex } of Object.values(assignments)) {
-    const other = assignments[mirrorRole(role)];
+    const other = assignments[mirrorRole(definition, role)];
     if (other) partners[boneIndex] = other.boneIndex;
   }
   return partners;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { runFirstPass } from '../assess/assess';
+import { runFirstPass } from '@/pipeline/match';
 import { QUAY } from '../definition/quay';
-import { readGlb } from '@/formats/gltf/read-glb';
+import { readGlb } from '@/pipeline/read-files';
 import { marketMule } from '../../../demo/cast/animals';
 import { eelSeller } from '../../../demo/cast/eel-seller';
 import { writeFigure } from '../../../demo/figure/write-figure';
@@ -15,7 +15,7 @@ describe('the portrait', () => {
   it("draws the mapped limbs inside the frame, left on the viewer's right, and leaves cloth out", async () => {
     const { rig } = await readGlb(await writeFigure(eelSeller()), 'eel');
     const first = runFirstPass(rig, QUAY);
-    const svg = drawPortrait(rig, first.normalisation, first.match);
+    const svg = drawPortrait(rig, first.normalisation, first.match, QUAY);
     for (const value of [...numbers(svg, 'x1'), ...numbers(svg, 'x2')]) expect(value >= 0 && value <= 48).toBe(true);
     for (const value of [...numbers(svg, 'y1'), ...numbers(svg, 'y2')]) expect(value >= 0 && value <= 64).toBe(true);
     const left = [...svg.matchAll(/class="left" x1="([\d.]+)"/g)].map((match) => Number(match[1]));
@@ -28,7 +28,7 @@ describe('the portrait', () => {
   it('draws an animal whole and from its longer side, no piece of it as an arm', async () => {
     const { rig } = await readGlb(await writeFigure(marketMule()), 'mule');
     const first = runFirstPass(rig, QUAY);
-    const svg = drawPortrait(rig, first.normalisation, first.match);
+    const svg = drawPortrait(rig, first.normalisation, first.match, QUAY);
     expect(svg.match(/<line class="spare"/g)).toHaveLength(rig.bones.length - 1);
     expect(svg).not.toMatch(/class="(left|right|centre)"/);
     const xs = [...numbers(svg, 'x1'), ...numbers(svg, 'x2')];
@@ -38,11 +38,11 @@ describe('the portrait', () => {
   it('draws something without NaN for what is no figure', () => {
     const rig = makeRig(lanternBones());
     const first = runFirstPass(rig, QUAY);
-    const svg = drawPortrait(rig, first.normalisation, first.match);
+    const svg = drawPortrait(rig, first.normalisation, first.match, QUAY);
     expect(svg).toMatch(/<line class="spare"/);
     expect(svg).not.toMatch(/NaN|Infinity/);
     const none = makeRig([]);
     const nothing = runFirstPass(none, QUAY);
-    expect(drawPortrait(none, nothing.normalisation, nothing.match)).not.toMatch(/NaN|Infinity/);
+    expect(drawPortrait(none, nothing.normalisation, nothing.match, QUAY)).not.toMatch(/NaN|Infinity/);
   });
 });

@@ -1,5 +1,6 @@
-import type { Match } from '../match/match-types';
-import { toBody, type Normalisation } from '../normalise/normalise';
+import { sideOfRole, type Definition } from '../definition/definition';
+import type { Match } from '../match/context/match-types';
+import { toBody, type Normalisation } from '../frame/normalise';
 import type { Rig } from '../rig/rig';
 import type { Vec3 } from '../math/vec3';
 
@@ -12,11 +13,11 @@ const MARGIN = 4;
  * A stick drawing of a rig as SVG text: a humanoid from the front, everything else whole and from its longer side. Left and right limbs carry the classes `left` and `right`, the rest
  * `centre` or `spare`, so that the page's theme colours them.
  */
-export function drawPortrait(rig: Rig, normalisation: Normalisation, match: Match): string {
+export function drawPortrait(rig: Rig, normalisation: Normalisation, match: Match, definition: Definition): string {
   const sideOf = new Map<number, string>();
   const { isHumanoid } = match.creature;
   for (const { role, boneIndex } of isHumanoid ? Object.values(match.assignments) : []) {
-    sideOf.set(boneIndex, role.startsWith('left') ? 'left' : role.startsWith('right') ? 'right' : 'centre');
+    sideOf.set(boneIndex, sideOfRole(definition, role) ?? 'centre');
   }
   for (const line of isHumanoid ? match.lines : [])
     for (const bone of line.bones) if (!sideOf.has(bone)) sideOf.set(bone, 'centre');

@@ -1,7 +1,7 @@
 import type { Role } from '../definition/definition';
 import { conjugate, fromAxisAngle, multiply, shortestArc, type Quat } from '../math/quat';
 import { dot, type Vec3 } from '../math/vec3';
-import { axisVector } from '../normalise/normalise';
+import { axisVector } from '../frame/normalise';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
 import { yawBetween } from './measure-posture';
 import { computeRoleFrames, type FrameInput } from './role-frames';

@@ -1,11 +1,12 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { runFirstPass, type FirstPass } from '../assess/assess';
+import { runFirstPass } from '@/pipeline/match';
+import type { FirstPass } from '../match/first-pass';
 import { QUAY } from '../definition/quay';
 import { initialFit, roleBonesOf } from '../fit/fit';
 import { distance, type Vec3 } from '../math/vec3';
 import { computeWorlds, REST_POSE, type RigPose } from '../rig/pose';
 import type { Rig } from '../rig/rig';
-import { readGlb } from '@/formats/gltf/read-glb';
+import { readGlb } from '@/pipeline/read-files';
 import { eelSeller } from '../../../demo/cast/eel-seller';
 import { lamplighter } from '../../../demo/cast/lamplighter';
 import { netMender } from '../../../demo/cast/net-mender';

@@ -3,7 +3,7 @@ import { DIGITS, FINGER_SEGMENTS, roleOf, sideOfRole } from '../definition/defin
 import type { Mat4 } from '../math/mat4';
 import { rotate, type Quat } from '../math/quat';
 import { angleBetween, cross, mean, normalise, reject, subtract, type Vec3 } from '../math/vec3';
-import type { Normalisation } from '../normalise/normalise';
+import type { Normalisation } from '../frame/normalise';
 import type { Rig } from '../rig/rig';
 
 /** Bones straighter than this do not show their hinge. */
@@ -59,7 +59,7 @@ function directionOf(role: string, input: FrameInput, positions: readonly Vec3[]
   const bone = roleBones.get(role) as number;
   const from = positions[bone];
   const towards = (target: Vec3 | null) => (target ? normalise(subtract(target, from)) : null);
-  const side = sideOfRole(role);
+  const side = sideOfRole(input.definition, role);
   if (side && role.endsWith('Hand'))
     return towards(knuckleMiddle(side, input, positions) ?? endOfChain(input, positions, bone));
   const next = nextOnLine(role, input);
@@ -109,10 +109,10 @@ const HINGED: readonly (readonly [upper: string, lower: string])[] = [
 function hingeOf(
   role: string,
   directions: ReadonlyMap<string, Vec3>,
-  { roleBones }: FrameInput,
+  { roleBones, definition }: FrameInput,
   positions: readonly Vec3[],
 ): Vec3 | null {
-  const side = sideOfRole(role);
+  const side = sideOfRole(definition, role);
   if (!side) return null;
   const part = role.slice(side.length);
   const direction = directions.get(role) as Vec3;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { AXIS_NAMES } from '../normalise/normalise';
+import { AXIS_NAMES } from '../frame/normalise';
 
 /** What one engine target accepts, in the engine's space after its import of the handed-off file. */
 const EngineProfileSchema = z.strictObject({

@@ -1,5 +1,3 @@
-import { lengthOf } from '../math/vec3';
-import { toBody, type Normalisation } from '../normalise/normalise';
 import type { Rig } from './rig';
 
 /** True if `ancestor` lies strictly above `bone`. @param parents parent of each bone, -1 for none. */
@@ -21,10 +19,4 @@ export function topBoneAbove(parents: ArrayLike<number>, bone: number): number |
   let top: number | null = null;
   for (let at = parents[bone]; at >= 0; at = parents[at]) top = at;
   return top;
-}
-
-/** How far a bone stands from the floor origin at rest, metres. */
-export function distanceFromOrigin(rig: Rig, bone: number, normalisation: Normalisation): number {
-  const world = rig.bones[bone].restWorld;
-  return lengthOf(toBody(normalisation, [world[12], world[13], world[14]]));
 }

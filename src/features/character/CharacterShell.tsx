@@ -4,7 +4,7 @@ import Link from 'next/link';
 import { usePathname, useRouter } from 'next/navigation';
 import { Archive, Keyboard, Lock, Redo2, Search, Undo2 } from 'lucide-react';
 import { Suspense, useState, type ReactNode } from 'react';
-import type { CharacterView } from '@/core/character/character-view';
+import type { CharacterView } from '@/contract/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { setArchived } from '@/ui/archive-requests';
 import { ProblemNote } from '@/ui/ProblemNote';

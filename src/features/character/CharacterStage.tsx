@@ -2,12 +2,12 @@
 
 import { useMemo } from 'react';
 import type { RepairOutlook } from '@/core/intake/plan-repair';
-import type { LineFit } from '@/core/match/match-types';
+import type { LineFit } from '@/core/match/context/match-types';
 import type { RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import { Stage } from '@/ui/stage/Stage';
 import type { PaneView } from '@/ui/stage/projection';
-import { linesOf, sidesOf } from '../match/match-view';
+import { linesOf, sidesOf } from './match-view';
 import { useCharacter } from './character-context';
 import { MESH_MODES, useSelection, VIEWS } from './use-selection';
 import { capitalised } from '@/ui/text';
@@ -32,7 +32,7 @@ export function CharacterStage({ views, focus, ...props }: CharacterStageProps) 
   const { character, definition, fit } = useCharacter();
   const { view, mesh, labels, joints, only, select } = useSelection();
   const lines = useMemo(() => linesOf(character, fit, definition), [character, fit, definition]);
-  const sides = useMemo(() => sidesOf(fit, lines), [fit, lines]);
+  const sides = useMemo(() => sidesOf(fit, lines, definition), [fit, lines, definition]);
   const pose: RigPose = fit.state.posture;
   const isolated = useMemo(
     () => (only && props.selected !== null ? isolatedBones(character.rig, lines, props.selected) : null),

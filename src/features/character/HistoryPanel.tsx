@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { HistoryEntry } from '@/core/character/character-view';
+import type { HistoryEntry } from '@/contract/character-view';
 import { momentText } from '@/ui/text';
 import { useCharacter } from './character-context';
 import { joinHistory } from './history-pages';

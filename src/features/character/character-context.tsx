@@ -1,11 +1,11 @@
 'use client';
 
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
-import type { CharacterView, FitView } from '@/core/character/character-view';
+import type { CharacterView, FitView } from '@/contract/character-view';
 import { QUAY } from '@/core/definition/quay';
 import type { Definition } from '@/core/definition/definition';
 import type { Problem } from '@/core/errors/yarvo-error';
-import type { FitAction } from '@/core/fit/fit-actions';
+import type { FitAction } from '@/core/fit/actions/fit-actions';
 import type { IntakeDecisions } from '@/core/intake/decisions';
 import { newId } from '@/ui/new-id';
 

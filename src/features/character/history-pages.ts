@@ -1,4 +1,4 @@
-import type { HistoryEntry } from '@/core/character/character-view';
+import type { HistoryEntry } from '@/contract/character-view';
 
 /**
  * The newest steps followed by those that were fetched before, newest first, each once. While the fit goes on the newest

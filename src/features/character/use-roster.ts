@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import type { RosterRow } from '@/core/character/character-view';
+import type { RosterRow } from '@/contract/character-view';
 
 /** The characters changed last, without archived ones, for choosing one from; empty until they are fetched. */
 export function useRoster(): readonly RosterRow[] {

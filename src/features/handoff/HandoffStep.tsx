@@ -3,8 +3,8 @@
 import { useRouter } from 'next/navigation';
 import { Download, LoaderCircle, PackageCheck } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { planNames } from '@/core/handoff/plan-names';
-import type { HandoffView } from '@/core/character/character-view';
+import { planNames } from '@/core/plan/plan-names';
+import type { HandoffView } from '@/contract/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { TIDEWATER } from '@/core/profile/profile';
 import { ProblemNote } from '@/ui/ProblemNote';

@@ -1,7 +1,7 @@
 'use client';
 
 import type { ReactNode } from 'react';
-import { AXIS_NAMES, unitText, type AxisName } from '@/core/normalise/normalise';
+import { AXIS_NAMES, unitText, type AxisName } from '@/core/frame/normalise';
 import { capitalised, centimetresText } from '@/ui/text';
 import { useCharacter } from '../character/character-context';
 import { Block, Heads } from './parts';

@@ -1,4 +1,4 @@
-import type { CharacterView, FitView } from '@/core/character/character-view';
+import type { CharacterView, FitView } from '@/contract/character-view';
 
 /** What a person should look at first, as sentences; empty for a tidy file. */
 export function oddThings({ rig, match, sheet }: CharacterView, fit: FitView): string[] {

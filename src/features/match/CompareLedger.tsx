@@ -1,6 +1,6 @@
 'use client';
 
-import type { CharacterView } from '@/core/character/character-view';
+import type { CharacterView } from '@/contract/character-view';
 import { roleOf } from '@/core/definition/definition';
 import type { DifferenceKind, RoleComparison } from '@/core/fit/compare';
 import { useCharacter } from '../character/character-context';

@@ -2,9 +2,9 @@
 
 import { roleOf } from '@/core/definition/definition';
 import { sparesOf } from '@/core/fit/fit';
-import { PROPOSED_THRESHOLD } from '@/core/match/confidence';
+import { PROPOSED_THRESHOLD } from '@/core/match/verdict/confidence';
 import type { PlannedRepair } from '@/core/intake/plan-repair';
-import { SPARE_KINDS, type SpareKind } from '@/core/match/match-types';
+import { SPARE_KINDS, type SpareKind } from '@/core/match/context/match-types';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
 import { capitalised, percentText } from '@/ui/text';
 import { useSeen } from '@/ui/use-kept';

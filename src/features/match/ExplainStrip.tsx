@@ -2,7 +2,7 @@
 
 import { roleOf } from '@/core/definition/definition';
 import { candidatesFor } from '@/core/fit/review';
-import { PROPOSED_THRESHOLD } from '@/core/match/confidence';
+import { PROPOSED_THRESHOLD } from '@/core/match/verdict/confidence';
 import { confidenceBy, EVIDENCE_KINDS, explainInWords } from '@/core/match/explain';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
 import { capitalised, percentText } from '@/ui/text';

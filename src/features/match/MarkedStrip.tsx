@@ -1,6 +1,6 @@
 'use client';
 
-import { SPARE_KINDS, type SpareKind } from '@/core/match/match-types';
+import { SPARE_KINDS, type SpareKind } from '@/core/match/context/match-types';
 import { useCharacter } from '../character/character-context';
 import type { PlannedRepair } from '@/core/intake/plan-repair';
 import { RepairButton } from './RepairButton';

@@ -2,7 +2,7 @@
 
 import { useEffect, useRef } from 'react';
 import { roleOf } from '@/core/definition/definition';
-import { PROPOSED_THRESHOLD } from '@/core/match/confidence';
+import { PROPOSED_THRESHOLD } from '@/core/match/verdict/confidence';
 import { ConfidenceBar } from '@/ui/ConfidenceBar';
 import { Key } from '@/ui/Key';
 import { capitalised, percentText } from '@/ui/text';

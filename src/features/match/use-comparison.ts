@@ -1,7 +1,7 @@
 'use client';
 
 import { useEffect, useMemo, useState } from 'react';
-import type { CharacterView } from '@/core/character/character-view';
+import type { CharacterView } from '@/contract/character-view';
 import { compareFits, type RoleComparison } from '@/core/fit/compare';
 import { useCharacter } from '../character/character-context';
 

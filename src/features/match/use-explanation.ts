@@ -1,10 +1,10 @@
 'use client';
 
 import { useEffect, useState } from 'react';
-import type { CharacterView } from '@/core/character/character-view';
+import type { CharacterView } from '@/contract/character-view';
 import type { Definition } from '@/core/definition/definition';
 import type { ExplainRequest, Explanation } from '@/core/match/explain';
-import { axisVector } from '@/core/normalise/normalise';
+import { axisVector } from '@/core/frame/normalise';
 import { useCharacter } from '../character/character-context';
 
 type Answer = Explanation | 'failed';

@@ -1,7 +1,7 @@
 'use client';
 
 import { useCallback, useMemo, useState } from 'react';
-import type { CharacterView } from '@/core/character/character-view';
+import type { CharacterView } from '@/contract/character-view';
 import { isPossible, outlookOf, type PlannedRepair, type RepairOutlook } from '@/core/intake/plan-repair';
 
 export interface RepairPreview {

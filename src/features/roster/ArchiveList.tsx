@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { ArchiveRestore, Download, Trash2 } from 'lucide-react';
 import { useState } from 'react';
-import type { CharacterRemains, LeftPack, RosterRow } from '@/core/character/character-view';
+import type { CharacterRemains, LeftPack, RosterRow } from '@/contract/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { bytesText, momentText } from '@/ui/text';

@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { JoinProposal } from '@/core/character/character-view';
+import type { JoinProposal } from '@/contract/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { ProblemNote } from '@/ui/ProblemNote';
 

@@ -5,7 +5,7 @@ import { Archive, FileUp } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
-import type { LeftPack, RosterPage as RosterPageData, RosterRow } from '@/core/character/character-view';
+import type { LeftPack, RosterPage as RosterPageData, RosterRow } from '@/contract/character-view';
 import { capitalised, momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
 import { Who } from '@/ui/Who';

@@ -1,6 +1,6 @@
 import Link from 'next/link';
 import { Check, LoaderCircle } from 'lucide-react';
-import type { Added } from '@/core/character/character-view';
+import type { Added } from '@/contract/character-view';
 import { ProblemNote } from '@/ui/ProblemNote';
 import type { Upload } from './use-uploads';
 

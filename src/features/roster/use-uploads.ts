@@ -2,7 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import { useCallback, useRef, useState } from 'react';
-import type { IntakeOutcome, JoinProposal, Added } from '@/core/character/character-view';
+import type { IntakeOutcome, JoinProposal, Added } from '@/contract/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { newId } from '@/ui/new-id';
 import { groupFiles, type UploadGroup } from './group-files';

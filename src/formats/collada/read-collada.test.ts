@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { refusalOf } from '../../../tests/helpers/refusal';
-import { Companions } from '../source/companions';
+import { Companions } from '../files/companions';
 import { readCollada } from './read-collada';
 
 const read = (text: string) => readCollada(new TextEncoder().encode(text), 'quay.dae', new Companions([]));

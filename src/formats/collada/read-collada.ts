@@ -4,7 +4,7 @@ import { gltfFacts, type SourceFacts } from '@/core/rig/source-facts';
 import type { PointData } from '../scene/part-builder';
 import type { DraftMesh, SceneDraft } from '../scene/scene-draft';
 import { TextureShelf } from '../scene/texture-shelf';
-import type { Companions } from '../source/companions';
+import type { Companions } from '../files/companions';
 import { readClips } from './clips';
 import { readParts, readPositions } from './geometry';
 import { readMaterials } from './materials';

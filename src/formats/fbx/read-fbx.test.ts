@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { refusalOf } from '../../../tests/helpers/refusal';
-import { Companions } from '../source/companions';
+import { Companions } from '../files/companions';
 import { readFbx } from './read-fbx';
 
 const read = (text: string) => readFbx(new TextEncoder().encode(text), 'quay.fbx', new Companions([]));

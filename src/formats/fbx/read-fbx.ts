@@ -5,7 +5,7 @@ import type { PointData } from '../scene/part-builder';
 import { mirrorDraft } from '../scene/mirror-draft';
 import type { DraftMesh, DraftSkin, SceneDraft } from '../scene/scene-draft';
 import { TextureShelf } from '../scene/texture-shelf';
-import type { Companions } from '../source/companions';
+import type { Companions } from '../files/companions';
 import { readAsciiFbx } from './read-ascii';
 import { isBinaryFbx, readBinaryFbx } from './read-binary';
 import { childNamed, fbxError, numbersOf, textOf, type FbxFile } from './fbx-tree';

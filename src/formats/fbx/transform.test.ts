@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { distance, type Vec3 } from '@/core/math/vec3';
-import { Companions } from '../source/companions';
+import { Companions } from '../files/companions';
 import { readFbx } from './read-fbx';
 
 /**

@@ -3,8 +3,8 @@ import { YarvoError, type Problem } from '@/core/errors/yarvo-error';
 import { RigSchema } from '@/core/rig/rig';
 import { lamplighter } from '../../../demo/cast/lamplighter';
 import { writeFigure } from '../../../demo/figure/write-figure';
-import { readSource } from '../source/read-source';
-import { readGlb } from './read-glb';
+import { readSource } from '@/pipeline/read-files';
+import { readGlb } from '@/pipeline/read-files';
 
 /** A GLB around any JSON, with the lengths as they should be. */
 function glbOf(json: unknown, binary = new Uint8Array(0)): Uint8Array {

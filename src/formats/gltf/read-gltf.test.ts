@@ -11,8 +11,10 @@ import { CAST } from '../../../demo/cast/cast';
 import { lamplighter } from '../../../demo/cast/lamplighter';
 import { writePng } from '../../../demo/figure/png';
 import { writeFigure } from '../../../demo/figure/write-figure';
-import { readSource, writeCanonical } from '../source/read-source';
-import { createNodeIO, readGlb } from './read-glb';
+import { readSource } from '@/pipeline/read-files';
+import { writeCanonical } from '../source/open-source';
+import { createNodeIO } from './node-io';
+import { readGlb } from '@/pipeline/read-files';
 import { readGlbContainer } from './glb-container';
 
 let glb: Uint8Array;

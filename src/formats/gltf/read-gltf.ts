@@ -4,13 +4,13 @@ import { MeshoptDecoder } from 'meshoptimizer';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { gltfFacts, type SourceFacts, type TextureFact } from '@/core/rig/source-facts';
 import { imageSize, imageType } from '../scene/image-facts';
-import { removeFacts, writeFacts } from '../scene/facts-in-document';
-import type { Companions } from '../source/companions';
+import { removeFacts, writeFacts } from '@/document/facts';
+import type { Companions } from '../files/companions';
 import { readVrmBlock } from '../vrm/vrm-block';
 import { checkStructure, type GltfJson } from './check-structure';
 import { isGlb, readGlbContainer } from './glb-container';
 import { parseGltfJson } from './parse-json';
-import { createNodeIO } from './read-glb';
+import { createNodeIO } from './node-io';
 import { isOutside, resolveUri } from './resources';
 
 export interface GltfReading {

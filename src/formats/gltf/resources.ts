@@ -1,5 +1,5 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { decoded, type Companions } from '../source/companions';
+import { decoded, type Companions } from '../files/companions';
 
 /** Longest reference that is looked up; data URIs aside. */
 const MAX_REFERENCE = 2_000;

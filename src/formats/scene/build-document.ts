@@ -10,7 +10,7 @@ import {
 } from '@gltf-transform/core';
 import { KHRLightsPunctual } from '@gltf-transform/extensions';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { writeFacts } from './facts-in-document';
+import { writeFacts } from '@/document/facts';
 import { imageType } from './image-facts';
 import type { DraftMesh, DraftPart, DraftSkin, SceneDraft } from './scene-draft';
 

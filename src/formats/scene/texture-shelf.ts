@@ -1,5 +1,5 @@
 import type { TextureFact } from '@/core/rig/source-facts';
-import type { Companions } from '../source/companions';
+import type { Companions } from '../files/companions';
 import { imageSize, imageType } from './image-facts';
 import type { DraftTexture } from './scene-draft';
 

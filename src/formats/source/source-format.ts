@@ -2,7 +2,7 @@ import { YarvoError } from '@/core/errors/yarvo-error';
 import type { SourceFormat } from '@/core/rig/source-facts';
 import { isBinaryFbx, looksBinaryFbx } from '../fbx/read-binary';
 import { isGlb } from '../gltf/glb-container';
-import { lastPart } from './companions';
+import { lastPart } from '../files/companions';
 
 /** Ends of names that hold a character or motion of their own; everything else only comes along. */
 const MODEL_ENDINGS = ['glb', 'gltf', 'vrm', 'fbx', 'dae', 'bvh'] as const;

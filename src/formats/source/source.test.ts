@@ -1,8 +1,8 @@
 import { strToU8, zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { refusalOf } from '../../../tests/helpers/refusal';
-import { Companions } from './companions';
-import { onlyModel, unpackAll } from './read-source';
+import { Companions } from '../files/companions';
+import { onlyModel, unpackAll } from './open-source';
 import { formatOf } from './source-format';
 
 const zip = (files: Record<string, Uint8Array>) => [{ path: 'pack.zip', bytes: zipSync(files) }];

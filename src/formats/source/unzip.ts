@@ -1,7 +1,7 @@
 import { crc32, inflateRawSync } from 'node:zlib';
 import { spendBytes } from '@/core/errors/byte-budget';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import type { SourceFile } from './companions';
+import type { SourceFile } from '../files/companions';
 import { isZip } from './source-format';
 import { findOverlap, readZipDirectory, type ZipEntry } from './zip-directory';
 

@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize';
-import type { CharacterState } from '@/core/character/character-view';
+import type { CharacterState } from '@/contract/character-view';
 import type { Rig } from '@/core/rig/rig';
 import { models } from '../database/models';
 

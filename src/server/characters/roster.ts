@@ -1,5 +1,5 @@
 import { QueryTypes, type Transaction } from 'sequelize';
-import type { RosterPage, RosterRow } from '@/core/character/character-view';
+import type { RosterPage, RosterRow } from '@/contract/character-view';
 import { database } from '../database/connection';
 import { models } from '../database/models';
 

@@ -1,5 +1,5 @@
 import type { Transaction } from 'sequelize';
-import type { SourceFile } from '@/formats/source/companions';
+import type { SourceFile } from '@/formats/files/companions';
 import { getBlob, putBlob } from '../blobs/blob-store';
 import { models } from '../database/models';
 

@@ -1,6 +1,6 @@
 import { shortenMiddle } from '@/core/text/shorten';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { lastPart, type SourceFile } from '@/formats/source/companions';
+import { lastPart, type SourceFile } from '@/formats/files/companions';
 import { isModel, isZip } from '@/formats/source/source-format';
 import { blobHashOf } from '../blobs/blob-store';
 

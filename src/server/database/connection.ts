@@ -1,6 +1,6 @@
 import mysql2 from 'mysql2';
 import { Sequelize } from 'sequelize';
-import { readConfig } from '../config';
+import { readConfig } from '../settings/config';
 
 const HOLDER = globalThis as { yarvoDatabase?: Sequelize };
 

@@ -1,9 +1,10 @@
-import { ASSESSMENT_VERSION, assessFit, type Assessment } from '@/core/assess/assess';
-import type { CharacterState } from '@/core/character/character-view';
+import { ASSESSMENT_VERSION, assessFit } from '@/pipeline/judge';
+import type { Assessment } from '@/core/checks/assessment';
+import type { CharacterState } from '@/contract/character-view';
 import { countBlockers } from '@/core/checks/run-checks';
 import { countDoubts, type FitState } from '@/core/fit/fit';
-import type { InterpretationRecord } from '../characters/interpretations';
-import { defaultProfile, definitionOf } from '../definitions';
+import type { InterpretationRecord } from '../readings/interpretations';
+import { defaultProfile, definitionOf } from '../library/definitions';
 
 export interface FitCounts {
   readonly doubts: number;

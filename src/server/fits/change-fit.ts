@@ -1,9 +1,10 @@
 import { isDeepStrictEqual } from 'node:util';
 import type { Transaction } from 'sequelize';
-import { assessmentView, type FitView } from '@/core/character/character-view';
+import { assessmentView, type FitView } from '@/contract/character-view';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import type { FitState } from '@/core/fit/fit';
-import { applyAction, CLOSED, describeAction, type FitAction } from '@/core/fit/fit-actions';
+import { applyAction, describeAction, type FitAction } from '@/core/fit/actions/fit-actions';
+import { CLOSED } from '@/core/fit/actions/outcome';
 import { historyPosition, stepsInForce, type ChangeKind } from '@/core/fit/history';
 import { rebaseFit } from '@/core/fit/rebase-fit';
 import { describeDecisions, type IntakeDecisions } from '@/core/intake/decisions';
@@ -14,17 +15,17 @@ import {
   updateCharacter,
   type CharacterRecord,
 } from '../characters/character-repository';
-import { decisionsKey } from '../characters/decisions-key';
+import { decisionsKey } from '../readings/decisions-key';
 import {
   interpretationOf,
   prepareReading,
   type InterpretationRecord,
   type PreparedReading,
-} from '../characters/interpretations';
+} from '../readings/interpretations';
 import { markParts } from '../characters/roster';
 import { insertFreshFiles, type FreshFile } from '../characters/source-files';
 import { inTransaction } from '../database/transaction';
-import { definitionOf } from '../definitions';
+import { definitionOf } from '../library/definitions';
 import { assessReading, countReading, stateAfterChange } from './assess-reading';
 import {
   appendChange,

@@ -4,7 +4,7 @@ import { FitStateSchema, type FitState } from '@/core/fit/fit';
 import type { ChangeKind, ChangeRow } from '@/core/fit/history';
 import { models } from '../database/models';
 import { countedBy } from './assess-reading';
-import type { HistoryEntry } from '@/core/character/character-view';
+import type { HistoryEntry } from '@/contract/character-view';
 
 export interface FitRecord {
   readonly id: string;

@@ -1,8 +1,8 @@
-import { applyAction, FitActionSchema } from '@/core/fit/fit-actions';
+import { applyAction, FitActionSchema } from '@/core/fit/actions/fit-actions';
 import type { FitState } from '@/core/fit/fit';
 import { isSameReading } from '@/core/intake/decisions';
-import type { InterpretationRecord } from '../characters/interpretations';
-import { definitionOf } from '../definitions';
+import type { InterpretationRecord } from '../readings/interpretations';
+import { definitionOf } from '../library/definitions';
 import { listSteps, readFitState, type FitRecord, type FitStep } from './fit-repository';
 
 export type OwnUndo =

@@ -1,10 +1,10 @@
 import path from 'node:path';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import type { Pack, PackInput } from '@/formats/pack/build-pack';
-import type { SourceFile } from '@/formats/source/companions';
+import type { Pack, PackInput } from '@/pipeline/write';
+import type { SourceFile } from '@/formats/files/companions';
 import type { WorkOrder } from '@/workers/server/main';
 import type { Contents, Envelope, IntakeResult, IntakeTask } from '@/workers/server/tasks';
-import { readConfig } from '../config';
+import { readConfig } from '../settings/config';
 import { log } from '../log/logger';
 import { ProcessPool, WorkError } from './process-pool';
 

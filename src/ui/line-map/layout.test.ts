@@ -25,9 +25,9 @@ describe('the line map', () => {
     const middle = at('hips').y;
     for (const role of ['leftHand', 'leftFoot', 'leftEye', 'leftUpperArm']) {
       expect(at(role).y).toBeLessThan(middle);
-      expect(at(role).x).toBe(at(mirrorRole(role)).x);
+      expect(at(role).x).toBe(at(mirrorRole(QUAY, role)).x);
     }
-    for (const role of ['leftHand', 'leftFoot']) expect(at(role).y + at(mirrorRole(role)).y).toBe(2 * middle);
+    for (const role of ['leftHand', 'leftFoot']) expect(at(role).y + at(mirrorRole(QUAY, role)).y).toBe(2 * middle);
   });
 
   it('lets no two stops touch', () => {

@@ -4,7 +4,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { multiply, compose } from '@/core/math/mat4';
 import type { Quat } from '@/core/math/quat';
 import { lerp, type Vec3 } from '@/core/math/vec3';
-import { toBody, type Normalisation } from '@/core/normalise/normalise';
+import { toBody, type Normalisation } from '@/core/frame/normalise';
 import { computeWorlds, REST_POSE, type RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import { loadModel } from './load-model';

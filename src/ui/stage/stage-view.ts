@@ -1,5 +1,5 @@
 import * as three from 'three';
-import type { Normalisation } from '@/core/normalise/normalise';
+import type { Normalisation } from '@/core/frame/normalise';
 import type { Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import type { RigPose } from '@/core/rig/pose';

@@ -1,4 +1,4 @@
-import type { SourceFile } from '@/formats/source/companions';
+import type { SourceFile } from '@/formats/files/companions';
 import { handoff, intake, listContents, type Envelope, type IntakeTask } from './tasks';
 
 /** A piece of work, as it comes over the channel. */

@@ -1,12 +1,13 @@
-import { runFirstPass, type FirstPass } from '@/core/assess/assess';
+import { runFirstPass } from '@/pipeline/match';
+import type { FirstPass } from '@/core/match/first-pass';
 import { QUAY } from '@/core/definition/quay';
 import { startByteBudget } from '@/core/errors/byte-budget';
 import { problemOf, YarvoError, type Problem } from '@/core/errors/yarvo-error';
 import { drawPortrait } from '@/core/portrait/portrait';
-import { interpret, type Interpretation, type InterpretInput } from '@/formats/intake/interpret';
-import { buildPack, type Pack, type PackInput } from '@/formats/pack/build-pack';
-import type { SourceFile } from '@/formats/source/companions';
-import { modelsOf, unpackAll } from '@/formats/source/read-source';
+import { interpret, type Interpretation, type InterpretInput } from '@/pipeline/read';
+import { buildPack, type Pack, type PackInput } from '@/pipeline/write';
+import type { SourceFile } from '@/formats/files/companions';
+import { modelsOf, unpackAll } from '@/formats/source/open-source';
 
 export type Envelope<Value> =
   | { readonly ok: true; readonly value: Value }
@@ -25,7 +26,7 @@ export async function intake(task: IntakeTask): Promise<Envelope<IntakeResult>> 
     const interpretation = await interpret(task);
     const { rig } = interpretation;
     const first = runFirstPass(rig, QUAY, { sideMarks: task.decisions.sideMarks }, task.decisions);
-    return { ...interpretation, ...first, portrait: drawPortrait(rig, first.normalisation, first.match) };
+    return { ...interpretation, ...first, portrait: drawPortrait(rig, first.normalisation, first.match, QUAY) };
   });
 }
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { boundedArray } from '@/core/schema/bounded-array';
-import { archiveCharacters } from '@/server/characters/delete-character';
-import { jsonRoute } from '@/server/http';
+import { archiveCharacters } from '@/server/intake/delete-character';
+import { jsonRoute } from '@/server/http/http';
 
 const Body = z.strictObject({ characterIds: boundedArray(z.uuid(), 500, 1), isArchived: z.boolean() });
 

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { readRoster, ROSTER_SIZES } from '@/server/characters/roster';
-import { receiveUpload } from '@/server/characters/uploads';
-import { afterAnswer, authorOf, guarded, invalidRequest } from '@/server/http';
-import { readUpload } from '@/server/read-upload';
+import { receiveUpload } from '@/server/intake/uploads';
+import { afterAnswer, authorOf, guarded, invalidRequest } from '@/server/http/http';
+import { readUpload } from '@/server/http/read-upload';
 
 const RosterQuery = z.object({
   text: z.string().max(200).default(''),

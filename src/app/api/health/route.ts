@@ -1,7 +1,7 @@
 import { isAway } from '@/server/database/database-problem';
 import { database } from '@/server/database/connection';
 import { databaseStatus } from '@/server/database/database-status';
-import { guarded } from '@/server/http';
+import { guarded } from '@/server/http/http';
 
 /** `{ database: "there" }`, or `"away"` with what is known of it. Always 200: the server itself answers. */
 export const GET = (request: Request): Promise<Response> =>

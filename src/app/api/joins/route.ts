@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { boundedArray } from '@/core/schema/bounded-array';
-import { proposeJoins } from '@/server/characters/join-characters';
-import { jsonRoute } from '@/server/http';
+import { proposeJoins } from '@/server/intake/join-characters';
+import { jsonRoute } from '@/server/http/http';
 
 const Body = z.strictObject({ characterIds: boundedArray(z.uuid(), 200, 2) });
 

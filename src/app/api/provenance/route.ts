@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { ProvenanceSchema } from '@/core/rig/source-facts';
 import { boundedArray } from '@/core/schema/bounded-array';
-import { setProvenance } from '@/server/characters/set-provenance';
-import { authorOf, jsonRoute } from '@/server/http';
+import { setProvenance } from '@/server/intake/set-provenance';
+import { authorOf, jsonRoute } from '@/server/http/http';
 
 const Body = z.strictObject({ characterIds: boundedArray(z.uuid(), 500, 1), provenance: ProvenanceSchema.partial() });
 

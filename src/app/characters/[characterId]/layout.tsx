@@ -2,9 +2,9 @@ import { notFound } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { AwayPage } from '@/features/away/AwayPage';
 import { CharacterShell } from '@/features/character/CharacterShell';
-import { readCharacter } from '@/server/characters/read-characters';
-import { CharacterParams } from '@/server/http';
-import { whileDatabaseIsThere } from '@/server/pages';
+import { readCharacter } from '@/server/views/read-characters';
+import { CharacterParams } from '@/server/http/http';
+import { whileDatabaseIsThere } from '@/server/http/pages';
 
 export const dynamic = 'force-dynamic';
 

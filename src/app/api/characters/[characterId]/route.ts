@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { deleteCharacter } from '@/server/characters/delete-character';
-import { readCharacter } from '@/server/characters/read-characters';
-import { CharacterParams, guarded, invalidRequest, notFound, type CharacterContext } from '@/server/http';
+import { deleteCharacter } from '@/server/intake/delete-character';
+import { readCharacter } from '@/server/views/read-characters';
+import { CharacterParams, guarded, invalidRequest, notFound, type CharacterContext } from '@/server/http/http';
 
 /** One character with rig, match, fit, findings and handoffs. */
 export const GET = (request: Request, context: CharacterContext): Promise<Response> =>

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { cancelUpload } from '@/server/characters/uploads';
-import { guarded, invalidRequest } from '@/server/http';
+import { cancelUpload } from '@/server/intake/uploads';
+import { guarded, invalidRequest } from '@/server/http/http';
 
 const Params = z.object({ uploadId: z.uuid() });
 

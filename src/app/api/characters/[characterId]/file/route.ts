@@ -1,6 +1,6 @@
 import { getBlob } from '@/server/blobs/blob-store';
 import { findCharacter } from '@/server/characters/character-repository';
-import { CharacterParams, guarded, notFound, type CharacterContext } from '@/server/http';
+import { CharacterParams, guarded, notFound, type CharacterContext } from '@/server/http/http';
 
 /** The original file, byte for byte. It never changes, so browsers may keep it. */
 export const GET = (request: Request, context: CharacterContext): Promise<Response> =>

@@ -1,5 +1,5 @@
-import { authorOf, CharacterParams, guarded, notFound, type CharacterContext } from '@/server/http';
-import { handOff } from '@/server/handoffs/hand-off';
+import { authorOf, CharacterParams, guarded, notFound, type CharacterContext } from '@/server/http/http';
+import { handOff } from '@/server/packs/hand-off';
 
 /** Builds, verifies and keeps the next pack. 201 `{ version, fileName }`; 409 a blocker is open; 422 the read-back failed. */
 export const POST = (request: Request, context: CharacterContext): Promise<Response> =>

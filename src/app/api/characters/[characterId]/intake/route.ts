@@ -1,7 +1,7 @@
 import { IntakeDecisionsSchema } from '@/core/intake/decisions';
 import { changeIntake } from '@/server/fits/change-fit';
 import { BaseSchema } from '@/server/fits/change-request';
-import { fitRoute, type CharacterContext } from '@/server/http';
+import { fitRoute, type CharacterContext } from '@/server/http/http';
 
 // Parts and supplied files come with their bytes, through routes of their own; here they can only name what is there.
 const Body = BaseSchema.extend({ change: IntakeDecisionsSchema.partial() });

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import { boundedArray } from '@/core/schema/bounded-array';
-import { joinCharacters } from '@/server/characters/join-characters';
+import { joinCharacters } from '@/server/intake/join-characters';
 import { BaseSchema } from '@/server/fits/change-request';
-import { fitRoute, type CharacterContext } from '@/server/http';
+import { fitRoute, type CharacterContext } from '@/server/http/http';
 
 const Body = BaseSchema.extend({ characterIds: boundedArray(z.uuid(), 50, 1) });
 

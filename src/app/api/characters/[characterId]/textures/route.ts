@@ -1,6 +1,13 @@
-import { supplyFiles } from '@/server/characters/supply-files';
-import { authorOf, CharacterParams, changeResponse, guarded, notFound, type CharacterContext } from '@/server/http';
-import { readUpload } from '@/server/read-upload';
+import { supplyFiles } from '@/server/intake/supply-files';
+import {
+  authorOf,
+  CharacterParams,
+  changeResponse,
+  guarded,
+  notFound,
+  type CharacterContext,
+} from '@/server/http/http';
+import { readUpload } from '@/server/http/read-upload';
 
 /** Supplies files for references that led nowhere; matched by name. */
 export const POST = (request: Request, context: CharacterContext): Promise<Response> =>

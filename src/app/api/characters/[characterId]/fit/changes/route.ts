@@ -1,7 +1,7 @@
-import { FitActionSchema } from '@/core/fit/fit-actions';
+import { FitActionSchema } from '@/core/fit/actions/fit-actions';
 import { changeFit } from '@/server/fits/change-fit';
 import { BaseSchema } from '@/server/fits/change-request';
-import { fitRoute, type CharacterContext } from '@/server/http';
+import { fitRoute, type CharacterContext } from '@/server/http/http';
 
 const Body = BaseSchema.extend({ action: FitActionSchema });
 

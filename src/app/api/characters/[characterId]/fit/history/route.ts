@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { findCurrentFit, listHistory } from '@/server/fits/fit-repository';
-import { CharacterParams, guarded, invalidRequest, notFound, type CharacterContext } from '@/server/http';
+import { CharacterParams, guarded, invalidRequest, notFound, type CharacterContext } from '@/server/http/http';
 
 const Query = z.object({ before: z.coerce.number().int().nonnegative() });
 

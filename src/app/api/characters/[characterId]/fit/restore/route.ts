@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { restoreFit } from '@/server/fits/change-fit';
 import { BaseSchema } from '@/server/fits/change-request';
-import { fitRoute, type CharacterContext } from '@/server/http';
+import { fitRoute, type CharacterContext } from '@/server/http/http';
 
 const Body = BaseSchema.extend({ revision: z.int().nonnegative() });
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { undoFit } from '@/server/fits/change-fit';
 import { BaseSchema } from '@/server/fits/change-request';
-import { fitRoute, type CharacterContext } from '@/server/http';
+import { fitRoute, type CharacterContext } from '@/server/http/http';
 
 const Body = BaseSchema.extend({ whose: z.enum(['own', 'anyone']).default('own') });
 

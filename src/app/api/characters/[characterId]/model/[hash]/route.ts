@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { getBlob } from '@/server/blobs/blob-store';
-import { hasCanonical } from '@/server/characters/interpretations';
-import { guarded, notFound } from '@/server/http';
+import { hasCanonical } from '@/server/readings/interpretations';
+import { guarded, notFound } from '@/server/http/http';
 
 const Params = z.object({ characterId: z.uuid(), hash: z.string().regex(/^[0-9a-f]{64}$/) });
 

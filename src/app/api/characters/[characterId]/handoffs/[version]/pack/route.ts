@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { getBlob } from '@/server/blobs/blob-store';
-import { deleteLeftPack, findHandoff } from '@/server/handoffs/handoff-repository';
-import { guarded, notFound } from '@/server/http';
+import { deleteLeftPack, findHandoff } from '@/server/packs/handoff-repository';
+import { guarded, notFound } from '@/server/http/http';
 
 const Params = z.object({ characterId: z.uuid(), version: z.coerce.number().int().positive() });
 

@@ -1,0 +1,209 @@
+import { add, cross, dot, lengthOf, normalise, reject, scale, subtract, type Vec3 } from '../../math/vec3';
+import type { MatchContext } from '../context/context';
+import { bendAlong, type Sided } from '../limbs/limbs';
+import type { DigitMatch } from '../digits/digits';
+import type { BodyHypothesis } from './search';
+import { trunkFrame } from '../trunk/trunk-frame';
+
+/** Axes of the body in file space. left = up x facing. */
+export interface Orientation {
+  readonly up: Vec3;
+  readonly facing: Vec3;
+  readonly left: Vec3;
+  /** 0 when `a` sides are the left ones, 1 when `b` sides are, per limb kind. */
+  readonly leftOfLegs: 0 | 1;
+  readonly leftOfArms: 0 | 1;
+  /** Probability that left and right are told right. */
+  readonly confidence: number;
+  /** True when the names say the opposite of what the body shows. */
+  readonly namesAreSwapped: boolean;
+  /** What decided, strongest first, as sentences. */
+  readonly reasons: readonly string[];
+}
+
+interface Vote {
+  /** Positive for facing along `forward`. */
+  readonly weight: number;
+  readonly reason: string;
+  readonly isName: boolean;
+}
+
+const clamp1 = (value: number): number => Math.max(-1, Math.min(1, value));
+/** A front that a person set decides by itself. */
+const GIVEN_WEIGHT = 12;
+/** Geometry must be this strong to overrule names that agree. */
+const STRONG_GEOMETRY = 5.5;
+
+/** Tells front from back, and so left from right, from everything that shows it. */
+export function orientBody(context: MatchContext, best: BodyHypothesis, digits: readonly DigitMatch[]): Orientation {
+  const frame = trunkFrame(context, best.legs, best.arms);
+  const normal = context.mirror.normal;
+  const up = normalise(reject(frame.axis ?? context.fileUp, normal)) ?? context.fileUp;
+  const forward = normalise(cross(normal, up)) as Vec3;
+  const votes = [
+    ...geometryVotes(context, best, digits, forward, up),
+    ...nameVotes(context, best),
+    ...fileVotes(context, forward),
+  ];
+  const byGeometry = sum(votes.filter((vote) => !vote.isName));
+  const byNames = sum(votes.filter((vote) => vote.isName));
+  const namesAreSwapped =
+    byGeometry * byNames < 0 && Math.abs(byGeometry) > STRONG_GEOMETRY && Math.abs(byGeometry) > Math.abs(byNames);
+  // Weak geometry does not overrule names that agree with each other.
+  const given = context.givenFront ? dot(context.givenFront, forward) : 0;
+  const decided =
+    Math.abs(given) > 0.3
+      ? given * GIVEN_WEIGHT
+      : Math.abs(byNames) >= 3 && !namesAreSwapped
+        ? byNames + clamp1(byGeometry / 3) * 1.5
+        : byGeometry + byNames;
+  const sign = decided >= 0 ? 1 : -1;
+  const left = scale(normal, sign);
+  const sideOf = (pair: Sided): 0 | 1 =>
+    context.mirror.lateral[pair[0]] * sign >= context.mirror.lateral[pair[1]] * sign ? 0 : 1;
+  const confidence = 1 / (1 + Math.exp(-Math.abs(decided) * (namesAreSwapped ? 0.5 : 1)));
+  return {
+    up,
+    facing: scale(forward, sign),
+    left,
+    leftOfLegs: sideOf(best.legs.upper),
+    leftOfArms: sideOf(best.arms.upper),
+    confidence,
+    namesAreSwapped,
+    reasons: votes
+      .filter((vote) => vote.weight * sign > 0.25)
+      .sort((a, b) => Math.abs(b.weight) - Math.abs(a.weight))
+      .map((vote) => vote.reason),
+  };
+}
+
+const sum = (votes: readonly Vote[]): number => votes.reduce((total, vote) => total + vote.weight, 0);
+
+function geometryVotes(
+  context: MatchContext,
+  best: BodyHypothesis,
+  digits: readonly DigitMatch[],
+  forward: Vec3,
+  up: Vec3,
+): Vote[] {
+  const { legs, arms, trunk } = best;
+  const { body } = context;
+  const votes: Vote[] = [];
+  const add2 = (weight: number, reason: string) => votes.push({ weight, reason, isName: false });
+  if (legs.end[0] >= 0) {
+    const toes = legs.end.map((foot) => footDirection(context, foot, up));
+    const ahead = toes.reduce((total, direction) => total + dot(direction, forward), 0) / 2;
+    add2(6 * clamp1(ahead / 0.6), 'the toes point forward');
+    const bulge = legs.end.map((foot) => {
+      const centre = context.rig.bones[foot].skinCentre;
+      return centre ? dot(subtract(centre, body.positions[foot]), forward) / body.size : 0;
+    });
+    add2(3 * clamp1((bulge[0] + bulge[1]) / 2 / 0.025), 'the feet lie ahead of the ankles');
+    add2(
+      2 * clamp1((bendAlong(context, legs, 0, forward) + bendAlong(context, legs, 1, forward)) / 2 / 0.03),
+      'the knees bend forward',
+    );
+  }
+  add2(
+    -1.2 * clamp1((bendAlong(context, arms, 0, forward) + bendAlong(context, arms, 1, forward)) / 2 / 0.03),
+    'the elbows bend backward',
+  );
+  const thumb = digits.find((digit) => digit.digit === 'Thumb');
+  if (thumb && thumb.confidence > 0.6 && thumb.segments.length > 1) {
+    const ahead = ([0, 1] as const).map((side) => {
+      const bones = thumb.segments.map((segment) => segment[side]).filter((bone) => bone >= 0);
+      const direction =
+        bones.length > 1
+          ? normalise(subtract(body.positions[bones[bones.length - 1]], body.positions[bones[0]]))
+          : null;
+      return direction ? dot(direction, forward) : 0;
+    });
+    add2(1.6 * clamp1((ahead[0] + ahead[1]) / 2 / 0.4), 'the thumbs point forward');
+  }
+  if (trunk.head >= 0) {
+    const centre = context.rig.bones[trunk.head].skinCentre;
+    if (centre)
+      add2(
+        0.8 * clamp1(dot(subtract(centre, body.positions[trunk.head]), forward) / (0.03 * body.size)),
+        'the face lies ahead of the neck',
+      );
+    add2(3 * clamp1(namedBelowHead(context, trunk.head, forward) / 0.02), 'eyes and jaw lie ahead of the head');
+  }
+  return votes;
+}
+
+/** From the ankle to the farthest toe, its part across the up axis, unit length; zero when nothing follows the foot. */
+function footDirection(context: MatchContext, foot: number, up: Vec3): Vec3 {
+  const { body } = context;
+  let farthest: Vec3 = [0, 0, 0];
+  const visit = (bone: number, depth: number) => {
+    for (const child of body.children[bone]) {
+      const across = reject(subtract(body.positions[child], body.positions[foot]), up);
+      // Heel bones and twist bones lie under the ankle: only what reaches out counts.
+      if (lengthOf(across) > lengthOf(farthest) && context.nameScore(child, 'toes') > -3.4) farthest = across;
+      if (depth < 3) visit(child, depth + 1);
+    }
+  };
+  visit(foot, 0);
+  const shin = body.lengths[foot];
+  const length = lengthOf(farthest);
+  return length > 0.08 * shin ? scale(farthest, 1 / length) : [0, 0, 0];
+}
+
+function namedBelowHead(context: MatchContext, head: number, forward: Vec3): number {
+  const { body } = context;
+  let total: Vec3 = [0, 0, 0];
+  let count = 0;
+  for (const child of body.children[head]) {
+    const { body: parts, other } = context.names.bones[child];
+    if ((parts.eye ?? 0) + (parts.jaw ?? 0) + (other.face ?? 0) < 0.8) continue;
+    total = add(total, subtract(body.positions[child], body.positions[head]));
+    count++;
+  }
+  return count > 0 ? dot(total, forward) / count / body.size : 0;
+}
+
+/** Side marks of the limbs' own names against the side on which the bones lie. */
+function nameVotes(context: MatchContext, best: BodyHypothesis): Vote[] {
+  let balance = 0;
+  let count = 0;
+  for (const pair of [
+    best.legs.upper,
+    best.legs.lower,
+    best.legs.end,
+    best.arms.base,
+    best.arms.upper,
+    best.arms.lower,
+    best.arms.end,
+  ]) {
+    for (const bone of pair) {
+      const side = bone >= 0 ? (context.stated.get(bone)?.side ?? context.names.bones[bone].side) : null;
+      if (!side) continue;
+      count++;
+      balance += (side === 'left' ? 1 : -1) * Math.sign(lateralOf(context, best, bone));
+    }
+  }
+  if (count === 0) return [];
+  return [
+    { weight: 6 * (balance / count) * Math.min(1, count / 4), reason: 'the names say left and right', isName: true },
+  ];
+}
+
+/** A bone near the plane takes the side of its own limb's upper joint. */
+function lateralOf(context: MatchContext, best: BodyHypothesis, bone: number): number {
+  const { lateral } = context.mirror;
+  for (const limb of [best.legs, best.arms]) {
+    for (const side of [0, 1] as const) {
+      if ([limb.base, limb.upper, limb.lower, limb.end].some((pair) => pair[side] === bone)) {
+        return lateral[limb.upper[side]] - lateral[limb.upper[1 - side]];
+      }
+    }
+  }
+  return lateral[bone];
+}
+
+/** The front that goes with the file's up axis by convention, a weak hint. */
+const fileVotes = ({ fileFront }: MatchContext, forward: Vec3): Vote[] =>
+  fileFront
+    ? [{ weight: 0.7 * dot(fileFront, forward), reason: 'the front lies where it does in most files', isName: false }]
+    : [];

@@ -1,0 +1,72 @@
+import type { Dialect } from '../../dialect/dialect';
+import { readNames, type NameReadings } from '../../dialect/read-names';
+import type { Vec3 } from '../../math/vec3';
+import { axisVector } from '../../frame/normalise';
+import type { Rig } from '../../rig/rig';
+import { computeRigShape, type RigShape } from '../../rig/rig-shape';
+import { findMirror, type Mirror } from '../mirror/mirror';
+import { createNameScorer, type NameScorer } from '../names/name-score';
+import { parentsAlongBody } from './body-tree';
+import { readStatedRoles, type Stated } from '../names/stated';
+
+/** Which kinds of evidence count; all by default. For measuring what each is worth. */
+export interface EvidenceSwitches {
+  readonly names: boolean;
+  readonly tree: boolean;
+  readonly place: boolean;
+}
+
+/** All that the stages of the matcher share about one rig. */
+export interface MatchContext {
+  readonly rig: Rig;
+  /** Shape by the rig's own tree. */
+  readonly shape: RigShape;
+  /** Shape by the tree that the search walks; the same unless the rig's tree does not follow the body. */
+  readonly body: RigShape;
+  readonly names: NameReadings;
+  readonly mirror: Mirror;
+  readonly nameScore: NameScorer;
+  /** What the file's own humanoid block says, by bone. */
+  readonly stated: ReadonlyMap<number, Stated>;
+  /** Up of the file as its format says, a weak hint. */
+  readonly fileUp: Vec3;
+  /** Front that goes with it by the usual convention; null where there is none. */
+  readonly fileFront: Vec3 | null;
+  /** Front as a person set it. */
+  readonly givenFront: Vec3 | null;
+  readonly use: EvidenceSwitches;
+  /** Whether a bone moves vertices; true throughout for a rig without skin. */
+  readonly moves: (bone: number) => boolean;
+}
+
+const ALL_EVIDENCE: EvidenceSwitches = { names: true, tree: true, place: true };
+
+export function createContext(
+  rig: Rig,
+  dialect: Dialect,
+  use: Partial<EvidenceSwitches> = {},
+  givenFront: Vec3 | null = null,
+): MatchContext {
+  const switches = { ...ALL_EVIDENCE, ...use };
+  const shape = computeRigShape(rig);
+  const texts = switches.names ? rig.bones.map((bone) => (bone.isNamed ? bone.name : '')) : rig.bones.map(() => '');
+  const names = readNames(texts, dialect, shape.parents);
+  const repaired = switches.tree ? parentsAlongBody(shape, names, (bone) => rig.bones[bone].skinWeight > 0) : null;
+  const body = repaired ? computeRigShape(rig, { parents: repaired }) : shape;
+  const stated = switches.names ? readStatedRoles(rig) : new Map<number, Stated>();
+  const up = rig.source.up ?? '+Y';
+  return {
+    rig,
+    shape,
+    body,
+    names,
+    mirror: findMirror(body, names),
+    nameScore: createNameScorer(names, stated),
+    stated,
+    fileUp: axisVector(up),
+    fileFront: up === '+Y' ? [0, 0, 1] : up === '+Z' ? [0, -1, 0] : null,
+    givenFront,
+    use: switches,
+    moves: (bone) => !shape.hasSkin || rig.bones[bone].skinWeight > 0,
+  };
+}

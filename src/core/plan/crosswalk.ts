@@ -1,0 +1,50 @@
+import { z } from 'zod';
+import type { Definition } from '../definition/definition';
+import { sparesOf, type FitState } from '../fit/fit';
+import type { Match } from '../match/context/match-types';
+import type { Rig } from '../rig/rig';
+import type { NamePlan } from './plan-names';
+
+/** The name crosswalk that goes with every handoff; documented in docs/formats.md. */
+export const CrosswalkSchema = z.strictObject({
+  schema: z.literal('yarvo-crosswalk-1'),
+  character: z.string(),
+  definition: z.strictObject({ id: z.string(), version: z.int().positive() }),
+  bones: z.array(
+    z.strictObject({
+      from: z.string(),
+      fromNode: z.int().nonnegative(),
+      to: z.string(),
+      role: z.string().nullable(),
+      spare: z.string().nullable(),
+    }),
+  ),
+  added: z.array(z.string()),
+});
+export type Crosswalk = z.infer<typeof CrosswalkSchema>;
+
+export function buildCrosswalk(input: {
+  character: string;
+  rig: Rig;
+  match: Match;
+  fit: FitState;
+  definition: Definition;
+  plan: NamePlan;
+}): Crosswalk {
+  const { rig, match, fit, plan, definition } = input;
+  const roles = new Map(Object.entries(fit.assignments).map(([role, assignment]) => [assignment.boneIndex, role]));
+  const spares = new Map(sparesOf(match, fit).map((spare) => [spare.boneIndex, spare.kind]));
+  return {
+    schema: 'yarvo-crosswalk-1',
+    character: input.character,
+    definition: { id: definition.id, version: definition.version },
+    bones: rig.bones.map((bone) => ({
+      from: bone.name,
+      fromNode: bone.nodeIndex,
+      to: plan.names[bone.index],
+      role: roles.get(bone.index) ?? null,
+      spare: roles.has(bone.index) ? null : (spares.get(bone.index) ?? null),
+    })),
+    added: plan.addsRoot ? [plan.rootName] : [],
+  };
+}

@@ -1,0 +1,101 @@
+import { YarvoError } from '../errors/yarvo-error';
+import { compose, decompose, invertAffine, multiply, transformPoint, IDENTITY, type Mat4 } from '../math/mat4';
+import { multiply as multiplyQuat, type Quat } from '../math/quat';
+import { ZERO, type Vec3 } from '../math/vec3';
+import type { Normalisation } from '../frame/normalise';
+import { computeCarriers, computeWorlds, type RigPose } from '../rig/pose';
+import type { Rig, Transform } from '../rig/rig';
+
+/** How a bone's own keyed values map into the handed-off file. Linear parts, so that spline tangents map alike. */
+export interface ClipMapping {
+  /** Keyed rotation r becomes `rotation` * r. */
+  readonly rotation: Quat;
+  /** Keyed translation t becomes `linear` t + `offset`. */
+  readonly linear: Mat4;
+  readonly offset: Vec3;
+  /** Keyed scale s becomes s / `restScale`, per axis. */
+  readonly restScale: Vec3;
+}
+
+/** The skeleton as it will be written: metres, Y up, facing +Z, joints without scale, standing in the posture. */
+export interface SkeletonPlan {
+  /** Similarity from file space, 4 x 4. */
+  readonly similarity: Mat4;
+  /** File-space worlds in the posture. */
+  readonly posedWorlds: readonly Mat4[];
+  /** New joint worlds in the posture, rigid. */
+  readonly worlds: readonly Mat4[];
+  /** New local transforms in the posture. */
+  readonly locals: readonly Transform[];
+  /** New local transforms of the file's own rest: the constant keys of joints that a clip does not key. */
+  readonly restLocals: readonly Transform[];
+  readonly clipMappings: readonly ClipMapping[];
+}
+
+export function planSkeleton(rig: Rig, pose: RigPose, normalisation: Normalisation): SkeletonPlan {
+  const s = normalisation.scale;
+  const similarity = compose(ZERO, normalisation.rotation as Quat, [s, s, s]);
+  const carriers = computeCarriers(rig);
+  const posedWorlds = computeWorlds(rig, pose, carriers);
+  const worlds = posedWorlds.map((world, bone) => rigid(multiply(similarity, world), rig.bones[bone].name));
+  const restWorlds = rig.bones.map((bone) => rigid(multiply(similarity, bone.restWorld), bone.name));
+  return {
+    similarity,
+    posedWorlds,
+    worlds,
+    locals: localsOf(rig, worlds),
+    restLocals: localsOf(rig, restWorlds),
+    clipMappings: rig.bones.map((bone, index) => clipMapping(rig, index, carriers[index], similarity)),
+  };
+}
+
+/** Rotation and place of a matrix, its scale taken off. @throws {YarvoError} for a joint without extent. */
+function rigid(matrix: Mat4, name: string): Mat4 {
+  const { translation, rotation, scale } = decompose(matrix);
+  if (Math.min(...scale.map(Math.abs)) < 1e-9) {
+    throw new YarvoError({
+      code: 'zero-scale',
+      message: 'The joint is scaled to nothing, so the mesh cannot be bound to it again.',
+      place: `bone ${name}`,
+      remedy: 'Give the bone a scale in the source file and take it in again.',
+    });
+  }
+  return compose(translation, rotation, [1, 1, 1]);
+}
+
+function localsOf(rig: Rig, worlds: readonly Mat4[]): Transform[] {
+  return rig.bones.map((bone, index) => {
+    const parentInverse = bone.parent >= 0 ? (invertAffine(worlds[bone.parent]) as Mat4) : IDENTITY;
+    const { translation, rotation } = decompose(multiply(parentInverse, worlds[index]));
+    return { translation, rotation, scale: [1, 1, 1] };
+  });
+}
+
+function clipMapping(rig: Rig, index: number, carrier: Mat4, similarity: Mat4): ClipMapping {
+  const bone = rig.bones[index];
+  // Below another bone only the rest scale of what is above remains; a top bone takes the whole similarity.
+  const parentScale =
+    bone.parent >= 0 ? decompose(rig.bones[bone.parent].restWorld).scale[0] * decompose(similarity).scale[0] : 1;
+  const above =
+    bone.parent >= 0
+      ? multiply(compose(ZERO, [0, 0, 0, 1], [parentScale, parentScale, parentScale]), carrier)
+      : multiply(similarity, carrier);
+  const linear = [...above];
+  [linear[12], linear[13], linear[14]] = [0, 0, 0];
+  return {
+    rotation: decompose(above).rotation,
+    linear,
+    offset: [above[12], above[13], above[14]],
+    restScale: bone.rest.scale,
+  };
+}
+
+export const mapRotation = (mapping: ClipMapping, rotation: Quat): Quat => multiplyQuat(mapping.rotation, rotation);
+
+/** @param isTangent spline tangents take the linear part only. */
+export function mapTranslation(mapping: ClipMapping, translation: Vec3, isTangent: boolean): Vec3 {
+  const mapped = transformPoint(mapping.linear, translation);
+  return isTangent
+    ? mapped
+    : [mapped[0] + mapping.offset[0], mapped[1] + mapping.offset[1], mapped[2] + mapping.offset[2]];
+}

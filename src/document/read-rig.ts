@@ -1,0 +1,478 @@
+import type { Document, Mesh, Node, Skin } from '@gltf-transform/core';
+import { YarvoError } from '@/core/errors/yarvo-error';
+import { compose, decompose, invertAffine, multiply, IDENTITY } from '@/core/math/mat4';
+import { normalise as normaliseQuat } from '@/core/math/quat';
+import type { Vec3 } from '@/core/math/vec3';
+import type { Bone, Clip, Extra, PoseComparison, Rig } from '@/core/rig/rig';
+import type { SourceFacts } from '@/core/rig/source-facts';
+import { accessorFloats } from './accessor-floats';
+import { comparePoses } from '@/core/rig/compare-poses';
+import { largestExtent } from '@/core/rig/rig-shape';
+import { factsOf } from './facts';
+import { sampleClip } from './sample-clip';
+import { readInfluences, type Influences } from './skin-influences';
+
+/** Everything the computation needs of a checked glTF document. File space; nothing is normalised. */
+export function rigFromDocument(document: Document, place: string): Rig {
+  const root = document.getRoot();
+  const nodes = root.listNodes();
+  const nodeIndex = new Map(nodes.map((node, index) => [node, index]));
+  const source = factsOf(document);
+  const remarks: string[] = [...source.remarks];
+  const order = parentFirst(nodes);
+  const worlds = worldMatrices(order);
+  const boneNodes = chooseBones(
+    document,
+    order,
+    source.jointNodes.flatMap((index) => nodes[index] ?? []),
+  );
+  const bones = readBones(boneNodes, nodeIndex, worlds, place, remarks);
+  const boneOfNode = new Map(boneNodes.map((node, index) => [node, index]));
+  const mesh = readMeshes(document, worlds, boneOfNode, bones, place, remarks);
+  readBindPoses(root.listSkins(), worlds, boneOfNode, bones);
+  remarkNames(bones, remarks);
+  const clips = readClips(document, boneOfNode, source);
+  return {
+    source,
+    kind:
+      bones.length === 0
+        ? 'mesh'
+        : mesh.vertexCount > 0 && root.listSkins().length > 0
+          ? 'character'
+          : clips.length > 0 && mesh.vertexCount === 0
+            ? 'motion'
+            : 'skeleton',
+    bones,
+    extras: listExtras(order, boneOfNode, nodeIndex),
+    clips,
+    poses: comparePosesOf(document, order, boneNodes, bones),
+    statedRoles: statedBones(source, nodes, boneOfNode),
+    mesh,
+    skinCount: root.listSkins().length,
+    remarks,
+  };
+}
+
+function statedBones(
+  source: SourceFacts,
+  nodes: readonly Node[],
+  boneOfNode: ReadonlyMap<Node, number>,
+): Record<string, number> {
+  const stated: Record<string, number> = {};
+  for (const [role, index] of Object.entries(source.statedRoles)) {
+    const bone = nodes[index] && boneOfNode.get(nodes[index]);
+    if (bone !== undefined) stated[role] = bone;
+  }
+  return stated;
+}
+
+/** Bind pose and the first frame of each clip against the rest. */
+function comparePosesOf(
+  document: Document,
+  order: readonly Node[],
+  boneNodes: readonly Node[],
+  bones: readonly Bone[],
+): PoseComparison[] {
+  const rest = bones.map((bone) => bone.restWorld);
+  const size = largestExtent(rest.map((world) => [world[12], world[13], world[14]] as const));
+  const comparisons: PoseComparison[] = [];
+  if (bones.some((bone) => bone.bindWorld))
+    comparisons.push({
+      pose: 'bind',
+      clip: -1,
+      ...comparePoses(
+        rest,
+        bones.map((bone) => bone.bindWorld),
+        size,
+      ),
+    });
+  document
+    .getRoot()
+    .listAnimations()
+    .slice(0, MAX_COMPARED_CLIPS)
+    .forEach((animation, clip) => {
+      const worlds = worldMatrices(order, sampleClip(animation, 0));
+      comparisons.push({
+        pose: 'frame',
+        clip,
+        ...comparePoses(
+          rest,
+          boneNodes.map((node) => worlds.get(node)).map((world) => (world?.every(isPlace) ? world : null)),
+          size,
+        ),
+      });
+    });
+  return comparisons;
+}
+
+/** Files with hundreds of takes are compared by their first ones. */
+const MAX_COMPARED_CLIPS = 20;
+
+function parentFirst(nodes: readonly Node[]): Node[] {
+  const order = nodes.filter((node) => !node.getParentNode());
+  for (let at = 0; at < order.length; at++) order.push(...order[at].listChildren());
+  return order;
+}
+
+type Locals = ReturnType<typeof sampleClip>;
+
+function worldMatrices(order: readonly Node[], changes?: Locals): Map<Node, readonly number[]> {
+  const worlds = new Map<Node, readonly number[]>();
+  for (const node of order) {
+    const change = changes?.get(node);
+    const local = compose(
+      change?.translation ?? node.getTranslation(),
+      normaliseQuat(change?.rotation ?? node.getRotation()),
+      change?.scale ?? node.getScale(),
+    );
+    const parent = node.getParentNode();
+    worlds.set(node, parent ? multiply(worlds.get(parent) ?? IDENTITY, local) : local);
+  }
+  return worlds;
+}
+
+/**
+ * Bones are the joints of all skins and those the format declares, what lies between them, and the plain nodes below them. A file without a skin
+ * counts the plain nodes of every tree that is more than a lone node.
+ */
+function chooseBones(document: Document, order: readonly Node[], declared: readonly Node[]): Node[] {
+  const joints = new Set([
+    ...document
+      .getRoot()
+      .listSkins()
+      .flatMap((skin) => skin.listJoints()),
+    ...declared,
+  ]);
+  const isPlain = (node: Node) => !node.getMesh() && !node.getCamera() && !node.getExtension('KHR_lights_punctual');
+  const chosen = new Set<Node>();
+  if (joints.size > 0) {
+    const tops = new Set<Node>();
+    const keyed = keyedNodes(document);
+    // A container above the joints that a clip moves takes part in every motion, so it counts as a bone.
+    for (const joint of joints) tops.add(topmost(joint, new Set([...joints, ...keyed])));
+    for (const joint of joints) {
+      for (let at: Node | null = joint; at && !chosen.has(at); at = at.getParentNode()) {
+        chosen.add(at);
+        if (tops.has(at)) break;
+      }
+    }
+    for (const node of order) {
+      const parent = node.getParentNode();
+      if (parent && chosen.has(parent) && isPlain(node)) chosen.add(node);
+    }
+  } else {
+    const keyed = keyedNodes(document);
+    for (const node of order) {
+      const parent = node.getParentNode();
+      const inTree = parent
+        ? chosen.has(parent)
+        : node.listChildren().some((child) => isPlain(child) || keyed.has(child));
+      if (inTree && isPlain(node)) chosen.add(node);
+    }
+  }
+  return order.filter((node) => chosen.has(node));
+}
+
+function keyedNodes(document: Document): ReadonlySet<Node> {
+  const nodes = document
+    .getRoot()
+    .listAnimations()
+    .flatMap((clip) => clip.listChannels().map((channel) => channel.getTargetNode()));
+  return new Set(nodes.filter((node) => node !== null));
+}
+
+function topmost(joint: Node, joints: ReadonlySet<Node>): Node {
+  let top = joint;
+  for (let at: Node | null = joint; at; at = at.getParentNode()) if (joints.has(at)) top = at;
+  return top;
+}
+
+/** Numbers beyond this overflow as soon as they are added up. */
+const LARGEST = 1e15;
+const isPlace = (value: number): boolean => Math.abs(value) <= LARGEST;
+
+type MutableBone = { -readonly [K in keyof Bone]: Bone[K] };
+
+function readBones(
+  boneNodes: readonly Node[],
+  nodeIndex: ReadonlyMap<Node, number>,
+  worlds: ReadonlyMap<Node, readonly number[]>,
+  place: string,
+  remarks: string[],
+): MutableBone[] {
+  const boneIndex = new Map(boneNodes.map((node, index) => [node, index]));
+  const bones = boneNodes.map((node, index): MutableBone => {
+    const index0 = nodeIndex.get(node) ?? 0;
+    const world = [...(worlds.get(node) ?? IDENTITY)];
+    if (!world.every(isPlace)) {
+      throw new YarvoError({
+        code: 'bad-number',
+        message: 'The rest transform is not finite, or far beyond any figure.',
+        place: `${place}, nodes.${index0}`,
+        remedy: "Reset this bone's transform and export again.",
+      });
+    }
+    let parent: Node | null = node.getParentNode();
+    while (parent && !boneIndex.has(parent)) parent = parent.getParentNode();
+    return {
+      index,
+      name: node.getName() || `node ${index0}`,
+      isNamed: node.getName() !== '',
+      nodeIndex: index0,
+      parent: parent ? (boneIndex.get(parent) ?? -1) : -1,
+      rest: { translation: node.getTranslation(), rotation: normaliseQuat(node.getRotation()), scale: node.getScale() },
+      restWorld: world,
+      bindWorld: null,
+      isJoint: false,
+      skinWeight: 0,
+      skinVertexCount: 0,
+      skinCentre: null,
+    };
+  });
+  const sheared = bones.filter((bone) => decompose(bone.restWorld).shear > 1e-3);
+  if (sheared.length > 0)
+    remarks.push(
+      `Sheared in the rest pose: ${sheared
+        .map((bone) => bone.name)
+        .slice(0, 5)
+        .join(', ')}.`,
+    );
+  return bones;
+}
+
+interface MeshSummary {
+  primitiveCount: number;
+  vertexCount: number;
+  triangleCount: number;
+  materialCount: number;
+  textureCount: number;
+  morphTargetCount: number;
+  maxInfluences: number;
+  bounds: { min: Vec3; max: Vec3 } | null;
+}
+
+function readMeshes(
+  document: Document,
+  worlds: ReadonlyMap<Node, readonly number[]>,
+  boneOfNode: ReadonlyMap<Node, number>,
+  bones: MutableBone[],
+  place: string,
+  remarks: string[],
+): MeshSummary {
+  const root = document.getRoot();
+  const summary: MeshSummary = {
+    primitiveCount: 0,
+    vertexCount: 0,
+    triangleCount: 0,
+    materialCount: root.listMaterials().length,
+    textureCount: root.listTextures().length,
+    morphTargetCount: 0,
+    maxInfluences: 0,
+    bounds: null,
+  };
+  const centres = bones.map(() => [0, 0, 0]);
+  const [min, max] = [
+    [Infinity, Infinity, Infinity],
+    [-Infinity, -Infinity, -Infinity],
+  ];
+  let unnormalised = 0;
+  let infinite = 0;
+  for (const node of root.listNodes()) {
+    const mesh = node.getMesh();
+    if (!mesh) continue;
+    const skin = node.getSkin();
+    for (const primitive of mesh.listPrimitives()) {
+      const positions = primitive.getAttribute('POSITION');
+      if (!positions) continue;
+      const points = accessorFloats(positions, 3);
+      summary.primitiveCount++;
+      summary.vertexCount += positions.getCount();
+      summary.triangleCount += Math.floor((primitive.getIndices()?.getCount() ?? positions.getCount()) / 3);
+      summary.morphTargetCount = Math.max(summary.morphTargetCount, primitive.listTargets().length);
+      const matrices = skin ? skinMatrices(skin, worlds) : null;
+      const rigid = worlds.get(node) ?? IDENTITY;
+      const influences = skin
+        ? readInfluences(primitive, skin.listJoints().length, `${place}, mesh "${mesh.getName()}"`)
+        : null;
+      if (influences) {
+        unnormalised += influences.unnormalisedCount;
+        summary.maxInfluences = Math.max(summary.maxInfluences, influences.maxInfluences);
+      }
+      const jointBones = skin?.listJoints().map((joint) => boneOfNode.get(joint) ?? -1) ?? [];
+      const world: [number, number, number] = [0, 0, 0];
+      for (let vertex = 0; vertex < positions.getCount(); vertex++) {
+        const [x, y, z] = [points[vertex * 3], points[vertex * 3 + 1], points[vertex * 3 + 2]];
+        if (influences && matrices) skinPoint(x, y, z, influences, vertex, matrices, world);
+        else
+          for (let row = 0; row < 3; row++)
+            world[row] = rigid[row] * x + rigid[4 + row] * y + rigid[8 + row] * z + rigid[12 + row];
+        if (!isPlace(world[0]) || !isPlace(world[1]) || !isPlace(world[2])) {
+          infinite++;
+          continue;
+        }
+        if (influences) {
+          for (let at = 0; at < influences.perVertex; at++) {
+            const weight = influences.weights[vertex * influences.perVertex + at];
+            const bone = jointBones[influences.joints[vertex * influences.perVertex + at]];
+            if (weight <= 0 || bone < 0) continue;
+            bones[bone].skinWeight += weight;
+            bones[bone].skinVertexCount++;
+            for (let axis = 0; axis < 3; axis++) centres[bone][axis] += world[axis] * weight;
+          }
+        }
+        for (let axis = 0; axis < 3; axis++) {
+          if (world[axis] < min[axis]) min[axis] = world[axis];
+          if (world[axis] > max[axis]) max[axis] = world[axis];
+        }
+      }
+    }
+  }
+  bones.forEach((bone, index) => {
+    if (bone.skinWeight > 0) bone.skinCentre = centres[index].map((sum) => sum / bone.skinWeight) as unknown as Vec3;
+  });
+  if (max[0] >= min[0]) summary.bounds = { min: min as unknown as Vec3, max: max as unknown as Vec3 };
+  if (infinite > 0)
+    remarks.push(`${infinite} vertices have a place that is not a finite number; they are left out of every measure.`);
+  if (unnormalised > 0)
+    remarks.push(`${unnormalised} vertices had skin weights that do not add up to 1; they are read normalised.`);
+  return summary;
+}
+
+function skinMatrices(skin: Skin, worlds: ReadonlyMap<Node, readonly number[]>): (readonly number[])[] {
+  const inverse = skin.getInverseBindMatrices();
+  return skin.listJoints().map((joint, at) => {
+    const ibm = inverse ? inverse.getElement(at, []) : [...IDENTITY];
+    return multiply(worlds.get(joint) ?? IDENTITY, ibm);
+  });
+}
+
+/** Place of a vertex in the rest pose, written into `out`. */
+function skinPoint(
+  px: number,
+  py: number,
+  pz: number,
+  influences: Influences,
+  vertex: number,
+  matrices: readonly (readonly number[])[],
+  out: [number, number, number],
+): void {
+  let [x, y, z] = [0, 0, 0];
+  for (let at = vertex * influences.perVertex, slot = 0; slot < influences.perVertex; slot++, at++) {
+    const weight = influences.weights[at];
+    if (weight <= 0) continue;
+    const m = matrices[influences.joints[at]];
+    x += weight * (m[0] * px + m[4] * py + m[8] * pz + m[12]);
+    y += weight * (m[1] * px + m[5] * py + m[9] * pz + m[13]);
+    z += weight * (m[2] * px + m[6] * py + m[10] * pz + m[14]);
+  }
+  [out[0], out[1], out[2]] = [x, y, z];
+}
+
+/**
+ * Bind worlds in file space. A mesh under a moved node has its inverse bind matrices in that node's space; glTF ignores
+ * the node for skinned meshes, so the matrices are taken as they are.
+ */
+function readBindPoses(
+  skins: readonly Skin[],
+  worlds: ReadonlyMap<Node, readonly number[]>,
+  boneOfNode: ReadonlyMap<Node, number>,
+  bones: MutableBone[],
+): void {
+  for (const skin of skins) {
+    const inverse = skin.getInverseBindMatrices();
+    skin.listJoints().forEach((joint, at) => {
+      const bone = bones[boneOfNode.get(joint) ?? -1];
+      if (!bone) return;
+      bone.isJoint = true;
+      if (bone.bindWorld || !inverse) return;
+      const world = invertAffine(inverse.getElement(at, []));
+      bone.bindWorld = world?.every(isPlace) ? world : null;
+    });
+  }
+}
+
+function remarkNames(bones: readonly Bone[], remarks: string[]): void {
+  const unnamed = bones.filter((bone) => !bone.isNamed).length;
+  if (unnamed > 0)
+    remarks.push(`${unnamed} bones have no name in the file; they are shown as "node" and their number.`);
+  const seen = new Map<string, number>();
+  for (const bone of bones) seen.set(bone.name, (seen.get(bone.name) ?? 0) + 1);
+  const duplicates = [...seen].filter(([, count]) => count > 1).map(([name]) => name);
+  if (duplicates.length > 0)
+    remarks.push(
+      `Names used more than once: ${duplicates.slice(0, 5).join(', ')}${duplicates.length > 5 ? ' ...' : ''}.`,
+    );
+}
+
+function readClips(document: Document, boneOfNode: ReadonlyMap<Node, number>, source: SourceFacts): Clip[] {
+  return document
+    .getRoot()
+    .listAnimations()
+    .map((animation, index) => {
+      let durationSeconds = 0;
+      let keyCount = 0;
+      const moved = new Set<number>();
+      for (const channel of animation.listChannels()) {
+        const input = channel.getSampler()?.getInput();
+        const node = channel.getTargetNode();
+        const bone = node ? boneOfNode.get(node) : undefined;
+        if (bone !== undefined) moved.add(bone);
+        if (!input) continue;
+        const last = input.getCount() > 0 ? input.getScalar(input.getCount() - 1) : 0;
+        durationSeconds = Math.max(durationSeconds, Number.isFinite(last) ? Math.max(0, last) : 0);
+        keyCount = Math.max(keyCount, input.getCount());
+      }
+      return {
+        name: animation.getName() || `clip ${index}`,
+        durationSeconds,
+        keyCount,
+        framesPerSecond:
+          source.clipRates[index]?.framesPerSecond ??
+          (durationSeconds > 0 && keyCount > 1 ? (keyCount - 1) / durationSeconds : 0),
+        boneCount: moved.size,
+        startSeconds: source.clipRates[index]?.startSeconds ?? 0,
+      };
+    });
+}
+
+function listExtras(
+  order: readonly Node[],
+  boneOfNode: ReadonlyMap<Node, number>,
+  nodeIndex: ReadonlyMap<Node, number>,
+): Extra[] {
+  const extras: Extra[] = [];
+  let rootBones = 0;
+  for (const node of order) {
+    const parent = node.getParentNode();
+    const parentBone = nearestBone(parent, boneOfNode);
+    const base = {
+      name: node.getName() || `node ${nodeIndex.get(node)}`,
+      nodeIndex: nodeIndex.get(node) ?? 0,
+      parentBone,
+    };
+    if (boneOfNode.has(node)) {
+      if (parentBone < 0 && ++rootBones > 1) extras.push({ kind: 'further-root', ...base });
+      continue;
+    }
+    const kind = extraKind(node, parentBone, boneOfNode.size > 0);
+    if (kind) extras.push({ kind, ...base });
+  }
+  return extras;
+}
+
+function nearestBone(node: Node | null, boneOfNode: ReadonlyMap<Node, number>): number {
+  for (let at = node; at; at = at.getParentNode()) {
+    const bone = boneOfNode.get(at);
+    if (bone !== undefined) return bone;
+  }
+  return -1;
+}
+
+/** Without bones the meshes are what the file is about. */
+function extraKind(node: Node, parentBone: number, hasBones: boolean): Extra['kind'] | null {
+  if (node.getCamera()) return 'camera';
+  if (node.getExtension('KHR_lights_punctual')) return 'light';
+  const mesh: Mesh | null = node.getMesh();
+  if (mesh) return node.getSkin() || !hasBones ? null : parentBone >= 0 ? 'rigid-mesh' : 'static-mesh';
+  return node.listChildren().length > 0 ? 'container' : 'empty';
+}

@@ -1,0 +1,135 @@
+import { createNodeIO } from '@/formats/gltf/node-io';
+import { createHash } from 'node:crypto';
+import { zipSync, strToU8 } from 'fflate';
+import { z } from 'zod';
+import { FindingSchema, type Finding } from '@/core/checks/finding';
+import { countBlockers } from '@/core/checks/run-checks';
+import { assessFit } from './judge';
+import type { FirstPass } from '@/core/match/first-pass';
+import { YarvoError } from '@/core/errors/yarvo-error';
+import { buildCrosswalk } from '@/core/plan/crosswalk';
+import { planNames } from '@/core/plan/plan-names';
+import { planSkeleton } from '@/core/plan/plan-skeleton';
+import type { Definition } from '@/core/definition/definition';
+import type { FitState } from '@/core/fit/fit';
+import type { EngineProfile } from '@/core/profile/profile';
+import { ProvenanceSchema } from '@/core/rig/source-facts';
+import { readGlb } from './read-files';
+import { writeHandoff } from '@/document/write-handoff';
+import { readBack, ReadBackSchema } from './verify';
+
+/** What a pack says about itself; documented in docs/formats.md. */
+export const ManifestSchema = z.strictObject({
+  schema: z.literal('yarvo-pack-1'),
+  character: z.string(),
+  version: z.int().positive(),
+  createdAt: z.string(),
+  signedOffBy: z.string(),
+  source: z.strictObject({ file: z.string(), sha256: z.string(), bytes: z.int().nonnegative() }),
+  /** Who made it and under which terms, as far as somebody said so. */
+  provenance: ProvenanceSchema,
+  definition: z.strictObject({ id: z.string(), version: z.int() }),
+  engineProfile: z.strictObject({ id: z.string(), version: z.int() }),
+  fitRevision: z.int().nonnegative(),
+  files: z.array(z.strictObject({ path: z.string(), sha256: z.string(), bytes: z.int().nonnegative() })),
+  leftOut: z.array(z.string()),
+  constantKeys: z.int().nonnegative(),
+  findings: z.array(FindingSchema),
+  readBack: ReadBackSchema,
+});
+export type Manifest = z.infer<typeof ManifestSchema>;
+
+export interface PackInput extends FirstPass {
+  /** The canonical GLB under the fit's intake decisions. */
+  readonly canonical: Uint8Array;
+  /** The file as it was given. */
+  readonly source: { readonly file: string; readonly sha256: string; readonly bytes: number };
+  readonly character: string;
+  readonly version: number;
+  readonly fit: FitState;
+  readonly fitRevision: number;
+  readonly definition: Definition;
+  readonly profile: EngineProfile;
+  readonly signedOffBy: string;
+  /** ISO 8601; the caller knows the clock. */
+  readonly createdAt: string;
+}
+
+export interface Pack {
+  readonly zip: Uint8Array;
+  readonly fileName: string;
+  readonly manifest: Manifest;
+}
+
+const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+
+/** "Eel seller" -> "eel-seller": safe in a path on every system. */
+const slugOf = (name: string): string =>
+  name
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .toLowerCase() || 'character';
+
+/**
+ * Writes the character for the engine, reads the written file back, judges it, and packs it with crosswalk and manifest.
+ * @throws {YarvoError} `blocked` while a blocker is open; `read-back-failed` when what was written does not hold.
+ */
+export async function buildPack(input: PackInput): Promise<Pack> {
+  const { rig, document } = await readGlb(input.canonical, input.source.file);
+  const { findings } = assessFit({ ...input, rig });
+  assertNoBlocker(findings, input.character);
+  const names = planNames({ ...input, rig });
+  const skeleton = planSkeleton(rig, input.fit.posture, input.normalisation);
+  const report = writeHandoff(document, rig, skeleton, names);
+  const bytes = await createNodeIO().writeBinary(document);
+  const back = await readBack({ bytes, rig, ...input, names });
+  if (back.failures.length > 0) {
+    throw new YarvoError({
+      code: 'read-back-failed',
+      message: `The written file does not hold: ${back.failures[0]}`,
+      place: input.character,
+      remedy: 'Nothing was handed off. Correct what is named and try again.',
+    });
+  }
+  const slug = slugOf(input.character);
+  const crosswalk = buildCrosswalk({ ...input, rig, plan: names });
+  const files: Record<string, Uint8Array> = {
+    [`${slug}/${slug}.glb`]: bytes,
+    [`${slug}/${slug}.crosswalk.json`]: strToU8(`${JSON.stringify(crosswalk, null, 2)}\n`),
+  };
+  const manifest: Manifest = {
+    schema: 'yarvo-pack-1',
+    character: input.character,
+    version: input.version,
+    createdAt: input.createdAt,
+    signedOffBy: input.signedOffBy,
+    source: input.source,
+    provenance: input.fit.intake.provenance,
+    definition: { id: input.definition.id, version: input.definition.version },
+    engineProfile: { id: input.profile.id, version: input.profile.version },
+    fitRevision: input.fitRevision,
+    files: Object.entries(files).map(([path, content]) => ({ path, sha256: sha256(content), bytes: content.length })),
+    leftOut: [...report.leftOut],
+    constantKeys: report.constantKeys,
+    findings: [...findings],
+    readBack: back,
+  };
+  files[`${slug}/manifest.json`] = strToU8(`${JSON.stringify(manifest, null, 2)}\n`);
+  return {
+    zip: zipSync(files, { level: 6, mtime: new Date(input.createdAt) }),
+    fileName: `${slug}-v${String(input.version).padStart(3, '0')}.zip`,
+    manifest,
+  };
+}
+
+function assertNoBlocker(findings: readonly Finding[], place: string): void {
+  if (countBlockers(findings) === 0) return;
+  const blockers = findings.filter((finding) => finding.severity === 'blocker');
+  throw new YarvoError({
+    code: 'blocked',
+    message: `Handoff is blocked by ${blockers.length === 1 ? 'a blocker' : `${blockers.length} blockers`}: ${blockers.map((finding) => finding.sentence).join(' ')}`,
+    place,
+    remedy: blockers[0].remedy,
+  });
+}

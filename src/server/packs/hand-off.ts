@@ -1,0 +1,84 @@
+import { YarvoError } from '@/core/errors/yarvo-error';
+import { getBlob, putBlob } from '../blobs/blob-store';
+import { findCharacter, updateCharacter } from '../characters/character-repository';
+import { interpretationOf } from '../readings/interpretations';
+import { models } from '../database/models';
+import { inTransaction } from '../database/transaction';
+import { defaultProfile, definitionOf } from '../library/definitions';
+import { findCurrentFit, findFit } from '../fits/fit-repository';
+import { runHandoff } from '../work/pool';
+import { findHandoff, insertHandoff, nextVersion } from './handoff-repository';
+
+/**
+ * Builds a pack of the fit as it stands, and keeps it as the next version. Nothing is overwritten.
+ * @returns null for an unknown character.
+ * @throws {YarvoError} while a blocker is open, when the read-back fails, or when the fit changed meanwhile.
+ */
+export async function handOff(
+  characterId: string,
+  author: string,
+): Promise<{ version: number; fileName: string } | null> {
+  const character = await findCharacter(characterId);
+  const fit = character && (await findCurrentFit(characterId));
+  if (!character || !fit) return null;
+  if (character.archivedAt) throw archived(character.name);
+  const { state } = fit;
+  const reading = await interpretationOf(character, state.intake);
+  const [canonical, source] = await Promise.all([getBlob(reading.glbHash), models().Blob.findByPk(character.blobHash)]);
+  if (!canonical || !source) throw new Error(`character ${characterId} has lost its file`);
+  const version = await nextVersion(characterId);
+  const now = new Date();
+  const pack = await runHandoff({
+    canonical,
+    source: { file: character.fileName, sha256: character.blobHash, bytes: Number(source.sizeBytes) },
+    character: character.name,
+    version,
+    fit: state,
+    fitRevision: fit.revision,
+    definition: definitionOf(state.definitionId),
+    profile: defaultProfile(),
+    match: reading.match,
+    normalisation: reading.normalisation,
+    signedOffBy: author,
+    createdAt: now.toISOString(),
+  });
+  return inTransaction(async (transaction) => {
+    const locked = await findFit(characterId, transaction, true);
+    if (locked?.revision !== fit.revision) throw changedMeanwhile(character.name);
+    const other = await findHandoff(characterId, version, transaction);
+    if (other) throw handedOffMeanwhile(character.name, version, other.author);
+    const blobHash = await putBlob(pack.zip, transaction);
+    const { fileName, manifest } = pack;
+    const characterName = character.name;
+    await insertHandoff(
+      { characterId, characterName, version, fileName, blobHash, manifest, author, at: now },
+      transaction,
+    );
+    await updateCharacter(characterId, { state: 'handed off' }, transaction);
+    return { version, fileName };
+  });
+}
+
+const changedMeanwhile = (place: string): YarvoError =>
+  new YarvoError({
+    code: 'changed-meanwhile',
+    message: 'Somebody changed the fit while the pack was built.',
+    place,
+    remedy: 'Look at the change, then hand off again.',
+  });
+
+const handedOffMeanwhile = (place: string, version: number, author: string): YarvoError =>
+  new YarvoError({
+    code: 'handed-off-meanwhile',
+    message: `${author} handed off version ${version} of the same fit while this pack was built.`,
+    place,
+    remedy: 'Use that pack. Hand off again only if you want another one.',
+  });
+
+const archived = (place: string): YarvoError =>
+  new YarvoError({
+    code: 'archived',
+    message: `${place} is archived.`,
+    place,
+    remedy: 'Restore it, then hand it off.',
+  });
