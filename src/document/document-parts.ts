@@ -15,3 +15,9 @@ export function bindMatrices(document: Document, matrices: Float32Array): Access
   const exact = matrices.map((value, at) => (at % 4 === 3 ? (at % 16 === 15 ? 1 : 0) : value));
   return document.createAccessor().setType('MAT4').setArray(exact).setBuffer(bufferOf(document));
 }
+
+/** Takes a node from its parent, where it has one. */
+export function detach(node: Node): void {
+  const parent = node.getParentNode();
+  if (parent) parent.removeChild(node);
+}
