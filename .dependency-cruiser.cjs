@@ -33,6 +33,7 @@ module.exports = {
       'text',
       'schema',
       'geometry',
+      'motion',
       'rig',
       'definition',
       'frame',

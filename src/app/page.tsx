@@ -3,6 +3,7 @@ import { AwayPage } from '@/features/away/AwayPage';
 import { RosterPage } from '@/features/roster/RosterPage';
 import { readRoster } from '@/server/characters/roster';
 import { listLeftPacks } from '@/server/packs/handoff-repository';
+import { listRenewals } from '@/server/renewals/renewals';
 import { whileDatabaseIsThere } from '@/server/http/pages';
 
 export const dynamic = 'force-dynamic';
@@ -16,8 +17,10 @@ const Address = z.object({
 export default async function Page({ searchParams }: { searchParams: Promise<Record<string, unknown>> }) {
   const { text, page, archive } = Address.parse(await searchParams);
   const isArchived = archive === 'yes';
-  const read = await whileDatabaseIsThere(() => Promise.all([readRoster({ text, page, isArchived }), listLeftPacks()]));
+  const read = await whileDatabaseIsThere(() =>
+    Promise.all([readRoster({ text, page, isArchived }), listLeftPacks(), listRenewals()]),
+  );
   if (!read) return <AwayPage />;
-  const [roster, leftPacks] = read.value;
-  return <RosterPage roster={roster} text={text} isInArchive={isArchived} leftPacks={leftPacks} />;
+  const [roster, leftPacks, renewals] = read.value;
+  return <RosterPage roster={roster} text={text} isInArchive={isArchived} leftPacks={leftPacks} renewals={renewals} />;
 }

@@ -5,6 +5,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { isLoopback } from '@/server/access/access-rules';
 import { closeDatabase, database } from '@/server/database/connection';
 import { migrate } from '@/server/database/migrate';
+import { seedLibrary } from '@/server/library/studio';
 import { log } from '@/server/log/logger';
 import { closePool } from '@/server/work/pool';
 import { buildIfChanged } from './serve/build';
@@ -52,6 +53,7 @@ async function main(): Promise<void> {
   Object.assign(process.env, environmentFor(options, kept, entries));
   if (!isOwn) await waitForDatabase();
   const ran = await migrate();
+  await seedLibrary();
   if (ran.length > 0) say(`database: ${ran.length} migration${ran.length === 1 ? '' : 's'} applied`);
   if (options.hasDemo) await loadDemo(ROOT, options.data, say);
   await closePool();

@@ -1,5 +1,7 @@
 import type { Assessment } from '@/core/checks/assessment';
 import type { FirstPass } from '@/core/match/first-pass';
+import type { Definition } from '@/core/definition/definition';
+import type { EngineProfile } from '@/core/profile/profile';
 import type { Finding } from '@/core/checks/finding';
 import type { Problem } from '@/core/errors/yarvo-error';
 import type { FitState } from '@/core/fit/fit';
@@ -99,6 +101,9 @@ export interface CharacterView extends FirstPass {
   readonly createdBy: string;
   readonly createdAt: string;
   readonly rig: Rig;
+  /** What the fit is to, and what it is judged by. */
+  readonly definition: Definition;
+  readonly profile: EngineProfile;
   readonly fit: FitView;
   readonly handoffs: readonly HandoffView[];
 }

@@ -9,9 +9,6 @@ import type { EngineProfile } from '@/core/profile/profile';
 import { computeWorlds } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 
-/** Raised whenever checks or measures may give other findings for the same fit; kept counts are derived again then. */
-export const ASSESSMENT_VERSION = 2;
-
 export interface AssessInput extends FirstPass {
   readonly rig: Rig;
   readonly fit: FitState;

@@ -1,7 +1,11 @@
 import type { Definition } from '@/core/definition/definition';
 import { axisVector, computeNormalisation, type NormalisationOverrides } from '@/core/frame/normalise';
+import { compileDialect, type Dialect } from '@/core/dialect/dialect';
+import type { DialectData } from '@/core/dialect/dialect-data';
+import type { IntakeDecisions } from '@/core/intake/decisions';
 import { matchBones, type MatchOptions } from '@/core/match/match-bones';
 import type { FirstPass } from '@/core/match/first-pass';
+import { drawPortrait } from '@/core/portrait/portrait';
 import type { Rig } from '@/core/rig/rig';
 
 /** @param overrides unit and axes where a person set them. */
@@ -14,4 +18,36 @@ export function runFirstPass(
   const facing = overrides?.facing ? axisVector(overrides.facing) : undefined;
   const match = matchBones(rig, definition, facing ? { ...options, facing } : options);
   return { match, normalisation: computeNormalisation(rig, match.frame, overrides, match.creature.isHumanoid) };
+}
+
+export interface MatchInput {
+  readonly rig: Rig;
+  readonly decisions: IntakeDecisions;
+  readonly definition: Definition;
+  readonly dialect: DialectData;
+}
+
+/** The first pass over a reading, and the drawing that goes with it. */
+export interface MatchReport extends FirstPass {
+  readonly portrait: string;
+}
+
+/** Matches a reading to a definition by a dialect. */
+export function matchReading({ rig, decisions, definition, dialect }: MatchInput): MatchReport {
+  const options = { dialect: compiled(dialect), sideMarks: decisions.sideMarks };
+  const first = runFirstPass(rig, definition, options, decisions);
+  return { ...first, portrait: drawPortrait(rig, first.normalisation, first.match, definition) };
+}
+
+const MOST_COMPILED = 4;
+const dialects = new Map<string, Dialect>();
+
+/** Compiling takes a millisecond or two and versions never change, so the last few are kept. */
+function compiled(data: DialectData): Dialect {
+  const key = `${data.id}@${data.version}`;
+  const dialect = dialects.get(key) ?? compileDialect(data);
+  dialects.delete(key);
+  dialects.set(key, dialect);
+  if (dialects.size > MOST_COMPILED) dialects.delete(dialects.keys().next().value as string);
+  return dialect;
 }

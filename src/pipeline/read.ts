@@ -2,6 +2,10 @@ import type { Document, Node } from '@gltf-transform/core';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { findCopiedBones } from '@/core/rig/copied-bones';
 import { isAsFound, NO_NODE, type IntakeDecisions } from '@/core/intake/decisions';
+import { encodeGeometry } from '@/core/geometry/geometry';
+import { encodeMotionTracks } from '@/core/motion/motion-tracks';
+import { readGeometry } from '@/document/read-geometry';
+import { readMotionTracks } from '@/document/read-motion';
 import type { IntakeSheet } from '@/core/intake/intake-sheet';
 import type { Rig } from '@/core/rig/rig';
 import { computeRigShape } from '@/core/rig/rig-shape';
@@ -21,13 +25,25 @@ export interface InterpretInput {
   readonly decisions: IntakeDecisions;
 }
 
-export interface Interpretation {
+export interface Interpretation extends Companions {
   readonly glb: Uint8Array;
   readonly rig: Rig;
   readonly sheet: IntakeSheet;
   /** Per node of the GLB: its index before the decisions; for a joint that a repair made, the index by which repairs name it. */
   readonly origins: readonly number[];
 }
+
+/** What goes with a rig as numbers: blocks as `encodeGeometry` and `encodeMotionTracks` write them. */
+export interface Companions {
+  readonly geometry: Uint8Array;
+  readonly tracks: Uint8Array;
+}
+
+/** Geometry and motion of a document whose rig was read. @throws {YarvoError} */
+export const companionsOf = (document: Document, rig: Rig, place: string): Companions => ({
+  geometry: encodeGeometry(readGeometry(document, rig, place)),
+  tracks: encodeMotionTracks(readMotionTracks(document, rig)),
+});
 
 /** Reads a character's files and carries out what was decided about them. @throws {YarvoError} */
 export async function interpret({ files, main, decisions }: InterpretInput): Promise<Interpretation> {
@@ -50,6 +66,7 @@ export async function interpret({ files, main, decisions }: InterpretInput): Pro
       rig: base,
       sheet,
       origins: before.map((_, index) => index),
+      ...companionsOf(document, base, main),
     };
   }
   const clipsBefore = document.getRoot().listAnimations();
@@ -69,7 +86,8 @@ export async function interpret({ files, main, decisions }: InterpretInput): Pro
     .getRoot()
     .listNodes()
     .map((node) => originOf.get(node) ?? NO_NODE);
-  return { glb: await writeCanonical(document), rig: rigFromDocument(document, main), sheet, origins };
+  const rig = rigFromDocument(document, main);
+  return { glb: await writeCanonical(document), rig, sheet, origins, ...companionsOf(document, rig, main) };
 }
 
 function fileAt(files: readonly SourceFile[], path: string): SourceFile {

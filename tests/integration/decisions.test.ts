@@ -13,6 +13,8 @@ import { runFirstPass } from '@/pipeline/match';
 import { QUAY } from '@/core/definition/quay';
 import { readGlb } from '@/pipeline/read-files';
 import * as firstTables from '@/server/database/migrations/0001-first-tables';
+import * as readings from '@/server/database/migrations/0006-readings-and-matches';
+import { seedLibrary } from '@/server/library/studio';
 import * as interpretations from '@/server/database/migrations/0002-interpretations';
 import * as nothingLost from '@/server/database/migrations/0003-nothing-lost';
 import * as ownNames from '@/server/database/migrations/0004-own-names';
@@ -272,20 +274,23 @@ it('provenance is edited in bulk; each character keeps the fields that were not 
     revision: 1,
     history: [{ description: 'source and licence edited' }, {}],
   });
-  expect(await models().Interpretation.count()).toBe(2);
+  expect(await models().Reading.count()).toBe(2);
 });
 
 it('characters from before these decisions are carried over by the migration', async () => {
   const query = database().getQueryInterface();
   const tables = [
+    'renewals',
     'handoffs',
     'fit_changes',
     'fits',
-    'interpretations',
+    'matches',
+    'readings',
     'source_files',
     'characters',
     'blob_chunks',
     'blobs',
+    'library',
   ];
   for (const table of tables) await query.dropTable(table);
   await firstTables.up(query);
@@ -336,6 +341,8 @@ it('characters from before these decisions are carried over by the migration', a
   await nothingLost.up(query);
   await ownNames.up(query);
   await roster.up(query);
+  await readings.up(query);
+  await seedLibrary();
   const carried = await view(id);
   expect(carried.rig.bones).toEqual(JSON.parse(JSON.stringify(rig.bones)));
   expect(RigSchema.safeParse(carried.rig).success).toBe(true);

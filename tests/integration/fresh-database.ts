@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, beforeEach } from 'vitest';
 import { closeDatabase } from '@/server/database/connection';
 import { migrate } from '@/server/database/migrate';
+import { seedLibrary } from '@/server/library/studio';
 import { models } from '@/server/database/models';
 import { closePool } from '@/server/work/pool';
 
@@ -8,6 +9,7 @@ import { closePool } from '@/server/work/pool';
 export function withFreshDatabase(): void {
   beforeAll(async () => {
     await migrate();
+    await seedLibrary();
   });
   beforeEach(async () => {
     const { Handoff, FitChange, Fit, Character, BlobChunk, Blob } = models();

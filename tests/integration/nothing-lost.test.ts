@@ -10,7 +10,7 @@ import type { Problem } from '@/core/errors/yarvo-error';
 import { putBlob } from '@/server/blobs/blob-store';
 import { findCharacter } from '@/server/characters/character-repository';
 import { archiveCharacters, countRemains, deleteCharacter } from '@/server/intake/delete-character';
-import { hasCanonical } from '@/server/readings/interpretations';
+import { hasCanonical } from '@/server/readings/readings';
 import { joinCharacters } from '@/server/intake/join-characters';
 import { readCharacter } from '@/server/views/read-characters';
 import { addFiles, addFile } from '@/server/intake/add-files';
@@ -89,7 +89,7 @@ describe('many at once', () => {
     expect(answers.map(({ status }) => status)).toEqual([201, 201, 201, 201]);
     const outcomes = (await Promise.all(answers.map((answer) => answer.json()))) as IntakeOutcome[];
     expect(outcomes.map(({ characters }) => characters[0].name).sort()).toEqual(['Eel', 'Eel 2', 'Eel 3', 'Eel 4']);
-    expect(await countRows()).toMatchObject({ characters: 4, blobs: 1 });
+    expect(await countRows()).toMatchObject({ characters: 4, blobs: 3 });
   });
 
   it('a change that waits behind a handoff finds the character handed off, and reopens it', async () => {
@@ -130,7 +130,14 @@ async function copyCharacter(of: string, name: string): Promise<string> {
       'file_name, blob_hash, state, portrait, created_by, created_at, main_path, bones, kind, is_humanoid',
     ],
     ['source_files', 'path, blob_hash, purpose, created_by, created_at'],
-    ['interpretations', 'decisions_key, glb_hash, rig, first_pass, sheet, origins, portrait, created_at'],
+    [
+      'readings',
+      'decisions_key, reader_version, content_key, glb_hash, geometry_hash, tracks_hash, rig, sheet, origins, created_at',
+    ],
+    [
+      'matches',
+      'decisions_key, reader_version, definition_id, definition_version, dialect, matcher_version, first_pass, portrait, created_at',
+    ],
   ];
   for (const [table, columns] of copies) {
     const [key, values] = table === 'characters' ? ['id', ':id, :name'] : ['character_id', ':id'];
@@ -156,7 +163,7 @@ describe('all or nothing', () => {
   it('a refused intake change keeps no reading', async () => {
     const id = await take('lamp.glb', lamp);
     await makeChange(id, 'jaw', 'Odo');
-    const readings = () => models().Interpretation.count();
+    const readings = () => models().Reading.count();
     const before = await readings();
     expect(await changeIntake(id, { unitMetres: 0.5 }, { baseRevision: 0, author: 'Maren' })).toMatchObject({
       ok: false,
@@ -355,7 +362,7 @@ describe('upkeep', () => {
     const id = await take('lamp.glb', lamp);
     for (const [baseRevision, unitMetres] of [0.5, 0.4, 0.3].entries())
       await changeIntake(id, { unitMetres }, { baseRevision, author: 'Maren' });
-    expect(await models().Interpretation.count()).toBe(4);
+    expect(await models().Reading.count()).toBe(4);
     expect((await runUpkeep()).readings).toBe(0);
     const later = new Date(Date.now() + 2 * 60 * 60_000);
     // The fit's own and the one that undo leads to stay.

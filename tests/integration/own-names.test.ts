@@ -1,3 +1,6 @@
+import { QueryTypes } from 'sequelize';
+import * as readingsApart from '@/server/database/migrations/0006-readings-and-matches';
+import { seedLibrary } from '@/server/library/studio';
 import { expect, it } from 'vitest';
 import { QUAY } from '@/core/definition/quay';
 import { models } from '@/server/database/models';
@@ -21,7 +24,13 @@ const kept = async () => ({
       description,
     }),
   ),
-  readings: (await models().Interpretation.findAll()).map(({ firstPass, rig, sheet }) => ({
+  // Before the migration that tells readings and matches apart, as they were called then.
+  readings: (
+    await database().query<{ firstPass: string; rig: string; sheet: string }>(
+      'SELECT first_pass AS firstPass, rig, sheet FROM interpretations',
+      { type: QueryTypes.SELECT },
+    )
+  ).map(({ firstPass, rig, sheet }) => ({
     firstPass: JSON.parse(firstPass) as { match: { spares: { kind: string }[] } },
     rig,
     sheet,
@@ -43,8 +52,9 @@ it('fits of version 1 of the definition are carried over by names only, and back
     { kind: 'set-spare-kind', bones: [dangling[1]], spareKind: 'twist' },
     { baseRevision: 1, author: 'Maren' },
   );
-  const now = await kept();
   const query = database().getQueryInterface();
+  await readingsApart.down(query);
+  const now = await kept();
   await ownNames.down(query);
   const before = await kept();
   expect(before.changes.map(({ state }) => state.definitionVersion)).toEqual([1, 1, 1]);
@@ -61,6 +71,8 @@ it('fits of version 1 of the definition are carried over by names only, and back
   expect(JSON.parse(byHand)).toEqual(now);
   await ownNames.up(query);
   expect(await kept()).toEqual(now);
+  await readingsApart.up(query);
+  await seedLibrary();
   expect(await readCharacter(id)).toMatchObject({
     fit: { state: { definitionVersion: 2, spareKinds: { [dangling[0]]: 'control', [dangling[1]]: 'twist' } } },
   });

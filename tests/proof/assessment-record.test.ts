@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto';
 import { expect, it } from 'vitest';
-import { ASSESSMENT_VERSION, assessFit } from '@/pipeline/judge';
+import { ASSESSMENT_VERSION } from '@/pipeline/versions';
+import { assessFit } from '@/pipeline/judge';
 import { runFirstPass } from '@/pipeline/match';
 import { QUAY } from '@/core/definition/quay';
 import { initialFit } from '@/core/fit/fit';

@@ -1,6 +1,6 @@
 import { foldText, tokenise } from './tokenise';
 import type { Meaning } from './concepts';
-import { LEFT_WORDS, MODIFIERS, RIGHT_WORDS, SHIPPED_WORDS, SIDE_LETTER_PAIRS, type WordList } from './words';
+import { SHIPPED_DIALECT, type DialectData } from './dialect-data';
 
 /** Word lists compiled for look-up. Building one takes a millisecond or two; build once and share. */
 export interface Dialect {
@@ -17,9 +17,9 @@ export interface Dialect {
 /** Shorter words have too many neighbours one letter away ("hand", "band"). */
 export const MIN_FUZZY_LENGTH = 5;
 
-export function compileDialect(lists: readonly WordList[] = SHIPPED_WORDS): Dialect {
+export function compileDialect(data: DialectData): Dialect {
   const meanings = new Map<string, Meaning>();
-  for (const list of lists) {
+  for (const list of data.lists) {
     for (const [words, meaning] of list.entries) {
       for (const word of words.split(/\s+/)) {
         const key = foldText(word);
@@ -40,10 +40,10 @@ export function compileDialect(lists: readonly WordList[] = SHIPPED_WORDS): Dial
   return {
     meanings,
     deletions,
-    modifiers: new Map(Object.entries(MODIFIERS)),
-    left: new Set(LEFT_WORDS.map(foldText)),
-    right: new Set(RIGHT_WORDS.map(foldText)),
-    letterPairs: SIDE_LETTER_PAIRS,
+    modifiers: new Map(Object.entries(data.modifiers)),
+    left: new Set(data.left.map(foldText)),
+    right: new Set(data.right.map(foldText)),
+    letterPairs: data.letterPairs,
     longestWord: Math.max(0, ...[...meanings.keys()].map((word) => word.length)),
   };
 }
@@ -58,7 +58,7 @@ let shipped: Dialect | undefined;
 
 /** All shipped languages together. */
 export function shippedDialect(): Dialect {
-  shipped ??= compileDialect();
+  shipped ??= compileDialect(SHIPPED_DIALECT);
   return shipped;
 }
 

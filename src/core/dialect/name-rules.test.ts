@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { compileDialect, shippedDialect } from './dialect';
+import { compileDialect as compile, shippedDialect } from './dialect';
+import { SHIPPED_DIALECT, type DialectData } from './dialect-data';
 import { readNames } from './read-names';
 import { foldText, repairMojibake, tokenise } from './tokenise';
+
+const compileDialect = (lists: DialectData['lists']) => compile({ ...SHIPPED_DIALECT, lists });
 
 /** A studio's own word list, so that the rules show apart from the shipped words. */
 const DIALECT = compileDialect([

@@ -12,10 +12,23 @@ const AssignmentSchema = z.strictObject({
 });
 export type Assignment = z.infer<typeof AssignmentSchema>;
 
+/** Which reader, matcher and dialect made the reading and the match that a fit speaks of. */
+const BasisSchema = z.strictObject({
+  reader: z.int().positive(),
+  matcher: z.int().positive(),
+  /** Id and version of the dialect: "shipped@1". */
+  dialect: z.string(),
+});
+export type Basis = z.infer<typeof BasisSchema>;
+
+/** What made all fits before these versions were written down. */
+export const FIRST_BASIS: Basis = { reader: 1, matcher: 1, dialect: 'shipped@1' };
+
 /** All decisions about one character against one definition. What can be computed from them is not kept here. */
 export const FitStateSchema = z.strictObject({
   definitionId: z.string(),
   definitionVersion: z.int().positive(),
+  basis: BasisSchema.default(FIRST_BASIS),
   /** How the file is to be understood; fits from before these decisions have none. */
   intake: KeptDecisionsSchema,
   assignments: z.record(z.string(), AssignmentSchema),
@@ -38,10 +51,12 @@ export function initialFit(
   match: Match,
   definition: { id: string; version: number },
   intake: IntakeDecisions = NO_DECISIONS,
+  basis: Basis = FIRST_BASIS,
 ): FitState {
   return {
     definitionId: definition.id,
     definitionVersion: definition.version,
+    basis,
     intake,
     assignments: Object.fromEntries(
       Object.values(match.assignments).map(({ role, boneIndex, state }) => [

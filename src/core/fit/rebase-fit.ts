@@ -2,6 +2,7 @@ import type { Definition } from '../definition/definition';
 import { isSameReading, NO_NODE, type IntakeDecisions } from '../intake/decisions';
 import type { Match } from '../match/context/match-types';
 import type { Rig } from '../rig/rig';
+import { carryKeys, carryPosture } from './carry';
 import { initialFit, type Assignment, type FitState } from './fit';
 
 /** A rig as read under some decisions. */
@@ -45,7 +46,7 @@ export function rebaseFit(
     intake,
     assignments: { ...Object.fromEntries(fresh), ...kept },
     spareKinds,
-    posture: samePose ? carryPosture(state, carried) : { rotations: {}, shift: null },
+    posture: samePose ? carryPosture(state.posture, carried) : { rotations: {}, shift: null },
   };
 }
 
@@ -60,25 +61,4 @@ function carryBones(from: ReadRig, to: ReadRig): Map<number, number> {
     if (now !== undefined) carried.set(bone.index, now);
   }
   return carried;
-}
-
-/** A record by bone index, for the bones that are still there. */
-const carryKeys = <Value>(
-  record: Readonly<Record<string, Value>>,
-  carried: ReadonlyMap<number, number>,
-): Record<string, Value> =>
-  Object.fromEntries(
-    Object.entries(record).flatMap(([bone, value]) => {
-      const now = carried.get(Number(bone));
-      return now === undefined ? [] : [[String(now), value]];
-    }),
-  );
-
-function carryPosture({ posture }: FitState, carried: ReadonlyMap<number, number>): FitState['posture'] {
-  const rotations = carryKeys(posture.rotations, carried);
-  const shifted = posture.shift && carried.get(posture.shift.boneIndex);
-  return {
-    rotations,
-    shift: posture.shift && shifted !== undefined && shifted !== null ? { ...posture.shift, boneIndex: shifted } : null,
-  };
 }

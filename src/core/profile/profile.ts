@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { AXIS_NAMES } from '../frame/normalise';
 
 /** What one engine target accepts, in the engine's space after its import of the handed-off file. */
-const EngineProfileSchema = z.strictObject({
+export const EngineProfileSchema = z.strictObject({
   id: z.string(),
   label: z.string(),
   version: z.int().positive(),

@@ -2,10 +2,10 @@
 
 import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
 import type { CharacterView, FitView } from '@/contract/character-view';
-import { QUAY } from '@/core/definition/quay';
 import type { Definition } from '@/core/definition/definition';
 import type { Problem } from '@/core/errors/yarvo-error';
 import type { FitAction } from '@/core/fit/actions/fit-actions';
+import type { EngineProfile } from '@/core/profile/profile';
 import type { IntakeDecisions } from '@/core/intake/decisions';
 import { newId } from '@/ui/new-id';
 
@@ -26,6 +26,7 @@ export type SaveState =
 interface CharacterContextValue {
   readonly character: CharacterView;
   readonly definition: Definition;
+  readonly profile: EngineProfile;
   readonly fit: FitView;
   readonly save: SaveState;
   readonly act: (action: FitAction) => void;
@@ -150,7 +151,8 @@ export function CharacterProvider({ character: given, children }: { character: C
   const value = useMemo<CharacterContextValue>(
     () => ({
       character,
-      definition: QUAY,
+      definition: character.definition,
+      profile: character.profile,
       fit,
       save,
       act: (action) => push({ path: 'fit/changes', action }),

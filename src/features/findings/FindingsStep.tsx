@@ -4,7 +4,6 @@ import Link from 'next/link';
 import { CircleAlert, Info, OctagonAlert } from 'lucide-react';
 import { useState } from 'react';
 import { SEVERITIES, type Finding, type Severity } from '@/core/checks/finding';
-import { TIDEWATER } from '@/core/profile/profile';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
@@ -27,7 +26,7 @@ const FIX_AT: Record<string, 'match' | 'posture' | 'intake'> = {
 /** What stands between this character and the engine, as sentences. */
 export function FindingsStep() {
   useListening('findings');
-  const { fit } = useCharacter();
+  const { fit, profile } = useCharacter();
   const { bone, select } = useSelection();
   const [shown, setShown] = useState<number | null>(fit.findings.length > 0 ? 0 : null);
   const [hovered, setHovered] = useState<number | null>(null);
@@ -36,7 +35,7 @@ export function FindingsStep() {
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)]">
       <main className="min-h-0 overflow-auto p-5">
         <h2 className="font-semibold">
-          For {TIDEWATER.label}, version {TIDEWATER.version}{' '}
+          For {profile.label}, version {profile.version}{' '}
           <span className="quiet font-normal">{summary(fit.findings)}</span>
         </h2>
         {fit.findings.length === 0 && <p className="quiet mt-3">Nothing to report: the character can be handed off.</p>}

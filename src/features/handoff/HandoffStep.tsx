@@ -6,7 +6,6 @@ import { useMemo, useState } from 'react';
 import { planNames } from '@/core/plan/plan-names';
 import type { HandoffView } from '@/contract/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
-import { TIDEWATER } from '@/core/profile/profile';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { bytesText, momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
@@ -20,7 +19,7 @@ type Making =
 /** What will be written, what was written, and whether it held when it was read back. */
 export function HandoffStep() {
   useListening('handoff');
-  const { character, definition, fit } = useCharacter();
+  const { character, definition, profile, fit } = useCharacter();
   const router = useRouter();
   const [making, setMaking] = useState<Making>({ status: 'idle' });
   const blockers = fit.findings.filter((finding) => finding.severity === 'blocker');
@@ -30,10 +29,10 @@ export function HandoffStep() {
         rig: character.rig,
         fit: fit.state,
         definition,
-        profile: TIDEWATER,
+        profile,
         normalisation: character.normalisation,
       }),
-    [character, fit, definition],
+    [character, fit, definition, profile],
   );
   const make = async () => {
     setMaking({ status: 'running' });
@@ -70,7 +69,7 @@ export function HandoffStep() {
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
       <main className="min-h-0 overflow-auto p-5">
         <h2 className="font-semibold">
-          Hand off revision {fit.revision} for {TIDEWATER.label}
+          Hand off revision {fit.revision} for {profile.label}
         </h2>
         <p className="quiet mt-1 text-[13px]">
           GLB in metres, Y up, facing +Z, in {definition.label}&rsquo;s {definition.pose}-pose, bound again there; with

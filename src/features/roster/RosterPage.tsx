@@ -5,6 +5,7 @@ import { Archive, FileUp } from 'lucide-react';
 import { useRouter } from 'next/navigation';
 import { useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
+import type { RenewalView } from '@/contract/renewals';
 import type { LeftPack, RosterPage as RosterPageData, RosterRow } from '@/contract/character-view';
 import { capitalised, momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
@@ -12,6 +13,7 @@ import { Who } from '@/ui/Who';
 import { ArchiveList } from './ArchiveList';
 import { BulkBar } from './BulkBar';
 import { JoinList } from './JoinList';
+import { RenewalList } from './RenewalList';
 import { UploadList } from './UploadList';
 import { useUploads } from './use-uploads';
 
@@ -21,10 +23,11 @@ interface RosterPageProps {
   readonly text: string;
   readonly isInArchive: boolean;
   readonly leftPacks: readonly LeftPack[];
+  readonly renewals: readonly RenewalView[];
 }
 
 /** A page of the characters; files dropped anywhere on it are added. */
-export function RosterPage({ roster, text, isInArchive, leftPacks }: RosterPageProps) {
+export function RosterPage({ roster, text, isInArchive, leftPacks, renewals }: RosterPageProps) {
   useListening('roster');
   const { uploads, joins, add, cancel, dismiss, join, dismissJoin } = useUploads();
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
@@ -76,6 +79,7 @@ export function RosterPage({ roster, text, isInArchive, leftPacks }: RosterPageP
       <main className="mx-auto w-full max-w-6xl flex-1 p-5">
         <UploadList uploads={uploads} onCancel={cancel} onDismiss={dismiss} />
         <JoinList joins={joins} onJoin={join} onDismiss={dismissJoin} />
+        {!isInArchive && <RenewalList renewals={renewals} />}
         {isInArchive ? (
           <ArchiveList rows={rows} leftPacks={leftPacks} />
         ) : (

@@ -2,12 +2,15 @@ import { QueryTypes, type Transaction } from 'sequelize';
 import type { RosterPage, RosterRow } from '@/contract/character-view';
 import { database } from '../database/connection';
 import { models } from '../database/models';
+import { STUDIO } from '../library/studio';
 
 export interface RosterQuery {
   /** Part of the name, the file's name or the state, whatever its case. */
   readonly text?: string;
   /** Only those in the archive, or only those not in it; both where it is not said. */
   readonly isArchived?: boolean;
+  /** Definition of the fits that are shown; the studio's own by default. */
+  readonly definitionId?: string;
   /** From 1. */
   readonly page?: number;
   readonly size?: number;
@@ -27,7 +30,7 @@ type Row = Omit<RosterRow, 'isHumanoid' | 'isArchived' | 'updatedAt'> & {
  * character is not among them.
  */
 export async function readRoster(query: RosterQuery = {}): Promise<RosterPage> {
-  const { text = '', isArchived, page = 1, size = ROSTER_SIZES.usual } = query;
+  const { text = '', isArchived, definitionId = STUDIO.definition, page = 1, size = ROSTER_SIZES.usual } = query;
   const wanted = text.trim();
   const where = [
     'c.is_part = 0',
@@ -35,13 +38,14 @@ export async function readRoster(query: RosterQuery = {}): Promise<RosterPage> {
     ...(isArchived === undefined ? [] : [`c.archived_at IS ${isArchived ? 'NOT ' : ''}NULL`]),
   ].join(' AND ');
   const replacements = {
+    definitionId,
     pattern: `%${wanted.replace(/[\\%_]/g, (letter) => `\\${letter}`)}%`,
     size,
     offset: (page - 1) * size,
   };
   const select = <Answer extends object>(sql: string) =>
     database().query<Answer>(sql, { replacements, type: QueryTypes.SELECT });
-  const from = `FROM characters c JOIN fits f ON f.character_id = c.id WHERE ${where}`;
+  const from = `FROM characters c JOIN fits f ON f.character_id = c.id AND f.definition_id = :definitionId WHERE ${where}`;
   const [[{ total }], [{ archived }], rows] = await Promise.all([
     select<{ total: number }>(`SELECT COUNT(*) AS total ${from}`),
     select<{ archived: number }>(

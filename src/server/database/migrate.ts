@@ -6,6 +6,7 @@ import * as interpretations from './migrations/0002-interpretations';
 import * as nothingLost from './migrations/0003-nothing-lost';
 import * as ownNames from './migrations/0004-own-names';
 import * as roster from './migrations/0005-roster';
+import * as readings from './migrations/0006-readings-and-matches';
 
 const MIGRATIONS = {
   '0001-first-tables': firstTables,
@@ -13,9 +14,10 @@ const MIGRATIONS = {
   '0003-nothing-lost': nothingLost,
   '0004-own-names': ownNames,
   '0005-roster': roster,
+  '0006-readings-and-matches': readings,
 };
 
-/** Brings the database to the newest shape; returns the names of the migrations that ran. */
+/** Brings the database to the newest shape, without what ships in the library; returns the names of the migrations that ran. */
 export async function migrate(): Promise<string[]> {
   const umzug = new Umzug({
     migrations: Object.entries(MIGRATIONS).map(([name, { up, down }]) => ({

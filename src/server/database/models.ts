@@ -41,15 +41,47 @@ interface SourceFileRow {
   createdBy: string;
   createdAt: Date;
 }
-export interface InterpretationRow {
+export interface ReadingRow {
   characterId: string;
   decisionsKey: string;
+  readerVersion: number;
+  /** Names files, decisions and reader, whatever the character; null for one made before this was written down. */
+  contentKey: string | null;
   glbHash: string;
+  /** Null for one made before geometry was kept. */
+  geometryHash: string | null;
+  tracksHash: string | null;
   rig: string;
-  firstPass: string;
   sheet: string;
   origins: string;
+  createdAt: Date;
+}
+export interface MatchRow {
+  characterId: string;
+  decisionsKey: string;
+  readerVersion: number;
+  definitionId: string;
+  definitionVersion: number;
+  dialect: string;
+  matcherVersion: number;
+  firstPass: string;
   portrait: string;
+  createdAt: Date;
+}
+interface LibraryRow {
+  kind: string;
+  id: string;
+  version: number;
+  label: string;
+  body: string;
+  createdBy: string;
+  createdAt: Date;
+}
+interface RenewalRow {
+  fitId: string;
+  revision: number;
+  basis: string;
+  changes: string;
   createdAt: Date;
 }
 interface FitRow {
@@ -92,7 +124,10 @@ export interface Models {
   readonly BlobChunk: Table<BlobChunkRow>;
   readonly Character: Table<CharacterRow>;
   readonly SourceFile: Table<SourceFileRow>;
-  readonly Interpretation: Table<InterpretationRow>;
+  readonly Reading: Table<ReadingRow>;
+  readonly Match: Table<MatchRow>;
+  readonly Library: Table<LibraryRow>;
+  readonly Renewal: Table<RenewalRow>;
   readonly Fit: Table<FitRow>;
   readonly FitChange: Table<FitChangeRow>;
   readonly Handoff: Table<HandoffRow>;
@@ -105,6 +140,7 @@ const integer = () => ({ type: DataTypes.INTEGER, allowNull: false });
 const text = () => ({ type: DataTypes.TEXT, allowNull: false });
 const dateOrNull = () => ({ type: DataTypes.DATE(3), allowNull: true });
 const date = () => ({ type: DataTypes.DATE(3), allowNull: false });
+const integerKey = () => ({ type: DataTypes.INTEGER, primaryKey: true });
 const key = () => ({ type: DataTypes.STRING, primaryKey: true });
 
 /** Tables as migrations made them; nothing is synchronised from here. */
@@ -150,15 +186,45 @@ export function models(sequelize: Sequelize = database()): Models {
       createdBy: string(),
       createdAt: date(),
     }),
-    Interpretation: define('Interpretation', 'interpretations', {
+    Reading: define('Reading', 'readings', {
       characterId: key(),
-      decisionsKey: { type: DataTypes.STRING, primaryKey: true },
+      decisionsKey: key(),
+      readerVersion: integerKey(),
+      contentKey: { type: DataTypes.STRING, allowNull: true },
       glbHash: string(),
+      geometryHash: { type: DataTypes.STRING, allowNull: true },
+      tracksHash: { type: DataTypes.STRING, allowNull: true },
       rig: text(),
-      firstPass: text(),
       sheet: text(),
       origins: text(),
+      createdAt: date(),
+    }),
+    Match: define('Match', 'matches', {
+      characterId: key(),
+      decisionsKey: key(),
+      readerVersion: integerKey(),
+      definitionId: key(),
+      definitionVersion: integerKey(),
+      dialect: key(),
+      matcherVersion: integerKey(),
+      firstPass: text(),
       portrait: text(),
+      createdAt: date(),
+    }),
+    Library: define('Library', 'library', {
+      kind: key(),
+      id: key(),
+      version: integerKey(),
+      label: string(),
+      body: text(),
+      createdBy: string(),
+      createdAt: date(),
+    }),
+    Renewal: define('Renewal', 'renewals', {
+      fitId: key(),
+      revision: integer(),
+      basis: string(),
+      changes: text(),
       createdAt: date(),
     }),
     Fit: define('Fit', 'fits', {

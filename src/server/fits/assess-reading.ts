@@ -1,43 +1,57 @@
-import { ASSESSMENT_VERSION, assessFit } from '@/pipeline/judge';
-import type { Assessment } from '@/core/checks/assessment';
 import type { CharacterState } from '@/contract/character-view';
+import type { Assessment } from '@/core/checks/assessment';
 import { countBlockers } from '@/core/checks/run-checks';
+import type { Definition } from '@/core/definition/definition';
 import { countDoubts, type FitState } from '@/core/fit/fit';
-import type { InterpretationRecord } from '../readings/interpretations';
-import { defaultProfile, definitionOf } from '../library/definitions';
+import type { EngineProfile } from '@/core/profile/profile';
+import { assessFit } from '@/pipeline/judge';
+import { ASSESSMENT_VERSION } from '@/pipeline/versions';
+import { entry } from '../library/library';
+import { studioProfile } from '../library/studio';
+import type { MatchedReading } from '../matches/matched-reading';
 
+/** What the roster shows of a fit, and what it was counted by; kept beside the fit. */
 export interface FitCounts {
   readonly doubts: number;
   readonly blockers: number;
+  readonly countedBy: string;
 }
 
-type Read = Pick<InterpretationRecord, 'rig' | 'match' | 'normalisation'>;
+type Read = Pick<MatchedReading, 'rig' | 'match' | 'normalisation'>;
 
-/** Posture and findings of a fit on a reading, against the studio's engine profile. */
-export const assessReading = ({ rig, match, normalisation }: Read, state: FitState): Assessment =>
-  assessFit({
-    rig,
-    match,
-    normalisation,
-    fit: state,
-    definition: definitionOf(state.definitionId),
-    profile: defaultProfile(),
-  });
+/** What a fit is judged by. */
+export interface Yardsticks {
+  readonly definition: Definition;
+  readonly profile: EngineProfile;
+}
 
-/** What the roster shows of a fit; kept beside it, and made again when `countedBy` changes. */
-export const countReading = (reading: Read, state: FitState): FitCounts => ({
+export async function yardsticksOf(state: Pick<FitState, 'definitionId' | 'definitionVersion'>): Promise<Yardsticks> {
+  const [definition, profile] = await Promise.all([
+    entry('definition', state.definitionId, state.definitionVersion),
+    studioProfile(),
+  ]);
+  return { definition, profile };
+}
+
+/** Posture and findings of a fit on a reading. */
+export const assessReading = ({ rig, match, normalisation }: Read, fit: FitState, yardsticks: Yardsticks): Assessment =>
+  assessFit({ rig, match, normalisation, fit, ...yardsticks });
+
+export const countReading = (reading: Read, state: FitState, yardsticks: Yardsticks): FitCounts => ({
   doubts: countDoubts(state),
-  blockers: countBlockers(assessReading(reading, state).findings),
+  blockers: countBlockers(assessReading(reading, state, yardsticks).findings),
+  countedBy: countedBy(yardsticks),
 });
 
 /** Names everything that the counts of a fit depend on beside the fit and its reading. */
-export function countedBy(state: Pick<FitState, 'definitionId'>): string {
-  const [definition, profile] = [definitionOf(state.definitionId), defaultProfile()];
-  return `${ASSESSMENT_VERSION} ${definition.id}@${definition.version} ${profile.id}@${profile.version}`;
-}
+export const countedBy = ({ definition, profile }: Yardsticks): string =>
+  `${ASSESSMENT_VERSION} ${definition.id}@${definition.version} ${profile.id}@${profile.version}`;
 
 /** The state of a character after a change of its fit. */
-export function stateAfterChange(state: CharacterState, { doubts, blockers }: FitCounts): CharacterState {
+export function stateAfterChange(
+  state: CharacterState,
+  { doubts, blockers }: Pick<FitCounts, 'doubts' | 'blockers'>,
+): CharacterState {
   if (state === 'handed off' || state === 'reopened') return 'reopened';
   return doubts === 0 && blockers === 0 ? 'ready' : 'in work';
 }

@@ -7,7 +7,7 @@ import { applyAction, describeAction, type FitAction } from '@/core/fit/actions/
 import { CLOSED } from '@/core/fit/actions/outcome';
 import { historyPosition, stepsInForce, type ChangeKind } from '@/core/fit/history';
 import { rebaseFit } from '@/core/fit/rebase-fit';
-import { describeDecisions, type IntakeDecisions } from '@/core/intake/decisions';
+import { describeDecisions, isSameReading, type IntakeDecisions } from '@/core/intake/decisions';
 import {
   archivedText,
   findCharacter,
@@ -17,16 +17,17 @@ import {
 } from '../characters/character-repository';
 import { decisionsKey } from '../readings/decisions-key';
 import {
-  interpretationOf,
+  currentBasis,
+  matchedReading,
   prepareReading,
-  type InterpretationRecord,
+  type MatchedReading,
   type PreparedReading,
-} from '../readings/interpretations';
+} from '../matches/matched-reading';
 import { markParts } from '../characters/roster';
 import { insertFreshFiles, type FreshFile } from '../characters/source-files';
 import { inTransaction } from '../database/transaction';
-import { definitionOf } from '../library/definitions';
-import { assessReading, countReading, stateAfterChange } from './assess-reading';
+import { STUDIO } from '../library/studio';
+import { assessReading, countReading, stateAfterChange, yardsticksOf, type Yardsticks } from './assess-reading';
 import {
   appendChange,
   findCurrentFit,
@@ -49,6 +50,8 @@ export interface ChangeRequest {
   /** Revision the sender has seen. An older one is answered with the newer fit, never overwritten. */
   readonly baseRevision: number;
   readonly author: string;
+  /** Which fit of the character; default: to the studio's own definition. */
+  readonly definitionId?: string;
   /** Names the change, so that one sent again after a lost answer is recognised. */
   readonly changeId?: string;
 }
@@ -74,7 +77,8 @@ interface StepSubject {
   readonly character: CharacterRecord;
   readonly fit: FitRecord;
   readonly state: FitState;
-  readonly reading: InterpretationRecord;
+  readonly reading: MatchedReading;
+  readonly yardsticks: Yardsticks;
 }
 
 /** What is written together with a change, or not at all. */
@@ -83,14 +87,13 @@ interface Along {
   readonly also?: (transaction: Transaction) => Promise<void>;
 }
 
-const kept = (record: InterpretationRecord): PreparedReading => ({ record, keep: null });
+const kept = (record: MatchedReading): PreparedReading => ({ record, keep: null });
 
 export const changeFit = (characterId: string, action: FitAction, request: ChangeRequest): Promise<ChangeResult> =>
   step(
     characterId,
     request,
-    async ({ state, reading }) => {
-      const definition = definitionOf(state.definitionId);
+    async ({ state, reading, yardsticks: { definition } }) => {
       const outcome = applyAction(state, action, { ...reading, definition });
       if (!outcome.ok) return { ok: false, message: outcome.message };
       const description = describeAction(action, definition, reading.rig);
@@ -112,22 +115,40 @@ export const changeIntake = (
   step(
     characterId,
     request,
-    async ({ character, state, reading }) => {
+    async ({ character, state, reading, yardsticks }) => {
       const intake = { ...state.intake, ...change };
       if (JSON.stringify(intake) === JSON.stringify(state.intake)) return { ok: false, message: 'Already set.' };
-      const next = await prepareReading(character, intake, along.files).catch(refusalOf);
+      // Other decisions are read anew, by what reads today.
+      const basis = isSameReading(intake, state.intake) ? state.basis : await currentBasis();
+      const next = await prepareReading(character, { ...state, intake, basis }, along.files).catch(refusalOf);
       if ('message' in next) return { ok: false, message: next.message };
       return {
         ok: true,
         kind: 'act',
         action: { kind: 'intake', change },
         description: describeDecisions(state.intake, intake),
-        state: rebaseFit(state, reading, next.record, definitionOf(state.definitionId), intake),
+        state: { ...rebaseFit(state, reading, next.record, yardsticks.definition, intake), basis },
         reading: next,
       };
     },
     along,
   );
+
+/** A step that is worked out elsewhere on the fit as it stands. */
+export const changeBy = (
+  characterId: string,
+  request: ChangeRequest,
+  work: (subject: StepSubject) => {
+    readonly action: object;
+    readonly description: string;
+    readonly state: FitState;
+    readonly record: MatchedReading;
+  },
+): Promise<ChangeResult> =>
+  step(characterId, request, async (subject) => {
+    const { record, ...rest } = work(subject);
+    return { ok: true, kind: 'act', ...rest, reading: kept(record) };
+  });
 
 /** Decisions that do not fit the files are a refused change, in the reader's own words. */
 function refusalOf(error: unknown): { message: string } {
@@ -156,7 +177,7 @@ export const redoFit = (characterId: string, request: ChangeRequest): Promise<Ch
 
 async function travel({ character, fit }: StepSubject, kind: 'undo' | 'redo', target: number): Promise<StepOutcome> {
   const state = await readFitState(fit.id, target);
-  const reading = await prepareReading(character, state.intake);
+  const reading = await prepareReading(character, state);
   return { ok: true, kind, action: null, description: `${kind} to revision ${target}`, state, reading };
 }
 
@@ -176,7 +197,7 @@ export const restoreFit = (characterId: string, revision: number, request: Chang
       action: { kind: 'restore', revision },
       description: `back to revision ${revision}`,
       state,
-      reading: await prepareReading(character, state.intake),
+      reading: await prepareReading(character, state),
     };
   });
 
@@ -192,22 +213,23 @@ async function step(
   { reopens = false, files = [], also }: Along & { readonly reopens?: boolean } = {},
 ): Promise<ChangeResult> {
   const character = await findCharacter(characterId);
-  const fit = character && (await findCurrentFit(characterId));
+  const definitionId = request.definitionId ?? STUDIO.definition;
+  const fit = character && (await findCurrentFit(characterId, definitionId));
   if (!character || !fit) return { ok: false, code: 'not-found', message: 'There is no such character.' };
   if (fit.revision !== request.baseRevision) return behind(character, fit, request);
   if (character.archivedAt) return { ok: false, code: 'not-possible', message: archivedText(character) };
   if (fit.state.isClosed && !reopens) return { ok: false, code: 'not-possible', message: CLOSED.message };
-  const reading = await interpretationOf(character, fit.state.intake);
-  const outcome = await work({ character, fit, state: fit.state, reading });
+  const [reading, yardsticks] = await Promise.all([matchedReading(character, fit.state), yardsticksOf(fit.state)]);
+  const outcome = await work({ character, fit, state: fit.state, reading, yardsticks });
   if (!outcome.ok) return { ok: false, code: outcome.code ?? 'not-possible', message: outcome.message };
   const { record, keep } = outcome.reading;
-  const counts = countReading(record, outcome.state);
+  const counts = countReading(record, outcome.state, await yardsticksOf(outcome.state));
   const found = await inTransaction(async (transaction) => {
-    const locked = await findFit(characterId, transaction, true);
+    const locked = await findFit(characterId, definitionId, transaction, true);
     if (locked?.revision !== fit.revision) return locked;
     const state = await lockCharacterState(characterId, transaction);
     await insertFreshFiles(characterId, files, request.author, transaction);
-    await keep?.(transaction);
+    await keep?.(characterId, transaction);
     await appendChange(
       fit,
       { ...outcome, author: request.author, changeId: request.changeId ?? null, ...counts },
@@ -231,38 +253,41 @@ async function step(
   });
   if (!found) return { ok: false, code: 'not-found', message: 'The character was deleted meanwhile.' };
   if (found.revision !== fit.revision) return behind(character, found, request);
-  return { ok: true, fit: await readFitView(character) };
+  return { ok: true, fit: await readFitView(character, definitionId) };
 }
 
 /** The fit is further than the sender knew: by this very change, made before and its answer lost, or by somebody's. */
 async function behind(
   character: CharacterRecord,
-  { id, revision }: FitRecord,
+  { id, revision, definitionId }: FitRecord,
   request: ChangeRequest,
 ): Promise<ChangeResult> {
   const { baseRevision, changeId } = request;
   const isMade = changeId !== undefined && (await isMadeBy(id, baseRevision + 1, changeId));
-  const fit = await readFitView(character);
+  const fit = await readFitView(character, definitionId);
   if (isMade) return { ok: true, fit };
   const message = `The fit is at revision ${revision} by now; your change was made on revision ${baseRevision}.`;
   return { ok: false, code: 'conflict', message, fit };
 }
 
 /** The fit as it stands, with its history and what follows from it. */
-export async function readFitView(character: CharacterRecord): Promise<FitView> {
-  const fit = await findCurrentFit(character.id);
-  if (!fit) throw new Error(`character ${character.id} has no fit`);
+export async function readFitView(
+  character: CharacterRecord,
+  definitionId: string = STUDIO.definition,
+): Promise<FitView> {
+  const fit = await findCurrentFit(character.id, definitionId);
+  if (!fit) throw new Error(`character ${character.id} has no fit to ${definitionId}`);
   const { state } = fit;
   const [rows, history] = await Promise.all([listChangeRows(fit.id), listHistory(fit.id)]);
   const position = historyPosition(rows);
-  const reading = await interpretationOf(character, state.intake);
+  const [reading, yardsticks] = await Promise.all([matchedReading(character, state), yardsticksOf(state)]);
   return {
     revision: fit.revision,
-    readingKey: decisionsKey(state.intake),
+    readingKey: `${decisionsKey(state.intake)} ${state.basis.reader}`,
     state,
     canUndo: position.undoTo !== null,
     canRedo: position.redoTo !== null,
     history,
-    ...assessmentView(assessReading(reading, state)),
+    ...assessmentView(assessReading(reading, state, yardsticks)),
   };
 }

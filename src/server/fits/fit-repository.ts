@@ -3,7 +3,7 @@ import { Op, type Transaction } from 'sequelize';
 import { FitStateSchema, type FitState } from '@/core/fit/fit';
 import type { ChangeKind, ChangeRow } from '@/core/fit/history';
 import { models } from '../database/models';
-import { countedBy } from './assess-reading';
+import { STUDIO } from '../library/studio';
 import type { HistoryEntry } from '@/contract/character-view';
 
 export interface FitRecord {
@@ -20,6 +20,7 @@ export interface NewFit {
   readonly description: string;
   readonly doubts: number;
   readonly blockers: number;
+  readonly countedBy: string;
   readonly author: string;
   readonly at: Date;
 }
@@ -35,7 +36,7 @@ export async function insertFit(fit: NewFit, transaction: Transaction): Promise<
       revision: 0,
       doubts: fit.doubts,
       blockers: fit.blockers,
-      countedBy: countedBy(fit.state),
+      countedBy: fit.countedBy,
       updatedAt: fit.at,
     },
     { transaction },
@@ -56,13 +57,37 @@ export async function insertFit(fit: NewFit, transaction: Transaction): Promise<
   );
 }
 
-/** The fit's row; with `lock` nobody else can change it until the transaction ends. */
-export async function findFit(characterId: string, transaction?: Transaction, lock = false): Promise<FitRecord | null> {
-  const row = await models().Fit.findOne({ where: { characterId }, transaction, lock: lock ? true : undefined });
-  return row
-    ? { id: row.id, characterId: row.characterId, definitionId: row.definitionId, revision: row.revision }
-    : null;
+/** A character's fit to a definition; with `lock` nobody else can change it until the transaction ends. */
+export async function findFit(
+  characterId: string,
+  definitionId: string,
+  transaction?: Transaction,
+  lock = false,
+): Promise<FitRecord | null> {
+  const row = await models().Fit.findOne({
+    where: { characterId, definitionId },
+    transaction,
+    lock: lock ? true : undefined,
+  });
+  return row ? asRecord(row) : null;
 }
+
+/** All fits of a character, locked until the transaction ends. */
+export async function lockFits(characterId: string, transaction: Transaction): Promise<FitRecord[]> {
+  return (await models().Fit.findAll({ where: { characterId }, transaction, lock: true })).map(asRecord);
+}
+
+/** Every fit of a character. */
+export async function listFits(characterId: string): Promise<FitRecord[]> {
+  return (await models().Fit.findAll({ where: { characterId }, order: [['definitionId', 'ASC']] })).map(asRecord);
+}
+
+const asRecord = ({ id, characterId, definitionId, revision }: FitRecord): FitRecord => ({
+  id,
+  characterId,
+  definitionId,
+  revision,
+});
 
 export async function readFitState(fitId: string, revision: number): Promise<FitState> {
   const row = await models().FitChange.findOne({ where: { fitId, revision } });
@@ -70,9 +95,15 @@ export async function readFitState(fitId: string, revision: number): Promise<Fit
   return FitStateSchema.parse(JSON.parse(row.state));
 }
 
-/** A character's fit with its state as it stands; null where there is no such character. */
-export async function findCurrentFit(characterId: string): Promise<(FitRecord & { readonly state: FitState }) | null> {
-  const fit = await findFit(characterId);
+/** A fit with its state as it stands. */
+export type CurrentFit = FitRecord & { readonly state: FitState };
+
+/** A character's fit to a definition as it stands; the studio's own where none is named. Null where there is none. */
+export async function findCurrentFit(
+  characterId: string,
+  definitionId: string = STUDIO.definition,
+): Promise<CurrentFit | null> {
+  const fit = await findFit(characterId, definitionId);
   return fit && { ...fit, state: await readFitState(fit.id, fit.revision) };
 }
 
@@ -137,6 +168,7 @@ export interface NewChange {
   readonly changeId: string | null;
   readonly doubts: number;
   readonly blockers: number;
+  readonly countedBy: string;
 }
 
 /** Appends a row and moves the fit to it. The fit must be locked by `transaction`. */
@@ -159,7 +191,7 @@ export async function appendChange(fit: FitRecord, change: NewChange, transactio
     { transaction },
   );
   await Fit.update(
-    { revision, doubts: change.doubts, blockers: change.blockers, countedBy: countedBy(change.state), updatedAt: now },
+    { revision, doubts: change.doubts, blockers: change.blockers, countedBy: change.countedBy, updatedAt: now },
     { where: { id: fit.id }, transaction },
   );
   return revision;

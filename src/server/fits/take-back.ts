@@ -1,8 +1,8 @@
 import { applyAction, FitActionSchema } from '@/core/fit/actions/fit-actions';
 import type { FitState } from '@/core/fit/fit';
 import { isSameReading } from '@/core/intake/decisions';
-import type { InterpretationRecord } from '../readings/interpretations';
-import { definitionOf } from '../library/definitions';
+import type { MatchedReading } from '../matches/matched-reading';
+import type { Yardsticks } from './assess-reading';
 import { listSteps, readFitState, type FitRecord, type FitStep } from './fit-repository';
 
 export type OwnUndo =
@@ -15,7 +15,8 @@ export type OwnUndo =
 interface Subject {
   readonly fit: FitRecord;
   readonly state: FitState;
-  readonly reading: InterpretationRecord;
+  readonly reading: MatchedReading;
+  readonly yardsticks: Yardsticks;
 }
 
 /**
@@ -25,7 +26,7 @@ interface Subject {
  * @param inForce revisions of the steps in force, oldest first, the start among them.
  */
 export async function planOwnUndo(
-  { fit, state, reading }: Subject,
+  { fit, state, reading, yardsticks }: Subject,
   inForce: readonly number[],
   author: string,
 ): Promise<OwnUndo> {
@@ -47,7 +48,7 @@ export async function planOwnUndo(
   });
   let carried = await readFitState(fit.id, inForce[at]);
   if (!isSameReading(carried.intake, state.intake)) return blocked(last, 'stands on another reading of the file');
-  const subject = { ...reading, definition: definitionOf(state.definitionId) };
+  const subject = { ...reading, definition: yardsticks.definition };
   for (const step of steps.slice(at + 1)) {
     const action = FitActionSchema.safeParse(step.action);
     if (!action.success) return blocked(step, 'came after it and cannot be made again without it');

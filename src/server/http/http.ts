@@ -89,7 +89,7 @@ export async function guarded(
   const requestId = request?.headers.get(REQUEST_ID) ?? randomUUID().slice(0, 8);
   const started = performance.now();
   const response = await work().catch((error: unknown) => failureResponse(error, place, requestId));
-  const answer = response.ok ? response : await withRequestId(response, requestId);
+  const answer = response.status < 400 ? response : await withRequestId(response, requestId);
   if (request) {
     const level = request.method === 'GET' ? 'debug' : 'info';
     const milliseconds = Math.round(performance.now() - started);

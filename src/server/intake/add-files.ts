@@ -10,15 +10,15 @@ import { isZip } from '@/formats/source/source-format';
 import { blobHashOf, putBlob } from '../blobs/blob-store';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
-import { defaultDefinition } from '../library/definitions';
-import { countReading } from '../fits/assess-reading';
+import { studioDefinition } from '../library/studio';
+import { currentBasis, readUpload, type PreparedReading, type Subject } from '../matches/matched-reading';
+import { countReading, yardsticksOf } from '../fits/assess-reading';
 import { findCurrentFit, insertFit } from '../fits/fit-repository';
-import { runIntake, runListContents, type IntakeResult } from '../work/pool';
+import { runListContents } from '../work/pool';
 import { problemFor } from '../log/problem-for';
 import { processWide } from '../settings/process-wide';
 import { deleteCharacter } from './delete-character';
 import { freeName, insertCharacter } from '../characters/character-repository';
-import { insertInterpretation } from '../readings/interpretations';
 import { insertSourceFiles } from '../characters/source-files';
 import { assertName, distinctFiles, nameFrom } from '../characters/upload-paths';
 
@@ -157,12 +157,18 @@ async function addModel(
   const there = await findUnanswered(blobHash, main);
   if (there) return { ...there, isAlreadyThere: true };
   const known = await earlierDecisions(blobHash, main);
-  const { result, decisions } = await readWith(files, main, known?.decisions ?? NO_DECISIONS, signal);
-  const { rig, match, portrait } = result;
-  const definition = defaultDefinition();
+  const definition = await studioDefinition();
+  const subject = {
+    basis: await currentBasis(),
+    definitionId: definition.id,
+    definitionVersion: definition.version,
+  };
+  const { reading, decisions } = await readWith(files, main, subject, known?.decisions ?? NO_DECISIONS, signal);
+  const { rig, match, portrait } = reading.record;
   const provenance = isEmpty(decisions.provenance) ? rig.source.provenance : decisions.provenance;
-  const fit = initialFit(match, definition, { ...decisions, provenance });
-  const { doubts, blockers } = countReading(result, fit);
+  const fit = initialFit(match, definition, { ...decisions, provenance }, subject.basis);
+  const counts = countReading(reading.record, fit, await yardsticksOf(fit));
+  const { doubts } = counts;
   const state: CharacterState = doubts > 0 || !match.creature.isHumanoid ? 'needs a look' : 'new';
   const fileName = lastPart(main);
   return inTransaction(async (transaction) => {
@@ -194,11 +200,11 @@ async function addModel(
       transaction,
     );
     await insertSourceFiles(id, files, author, transaction);
-    await insertInterpretation(id, decisions, result, transaction);
+    await reading.keep?.(id, transaction);
     const description =
       known && decisions !== NO_DECISIONS ? `first pass, with the intake decisions of ${known.name}` : 'first pass';
     await insertFit(
-      { characterId: id, definitionId: definition.id, state: fit, description, doubts, blockers, author, at: now },
+      { characterId: id, definitionId: definition.id, state: fit, description, ...counts, author, at: now },
       transaction,
     );
     onTheirWay.add(id);
@@ -248,18 +254,23 @@ const isEmpty = (provenance: IntakeDecisions['provenance']): boolean =>
 async function readWith(
   files: readonly SourceFile[],
   main: string,
+  subject: Omit<Subject, 'intake'>,
   decisions: IntakeDecisions,
   signal: AbortSignal | undefined,
-): Promise<{ result: IntakeResult; decisions: IntakeDecisions }> {
+): Promise<{ reading: PreparedReading; decisions: IntakeDecisions }> {
+  const readAs = async (intake: IntakeDecisions) => ({
+    reading: await readUpload(files, main, { ...subject, intake }, signal),
+    decisions: intake,
+  });
   if (decisions !== NO_DECISIONS) {
     try {
-      return { result: await runIntake({ files, main, decisions }, signal), decisions };
+      return await readAs(decisions);
     } catch (error) {
       if (!(error instanceof YarvoError)) throw error;
       signal?.throwIfAborted();
     }
   }
-  return { result: await runIntake({ files, main, decisions: NO_DECISIONS }, signal), decisions: NO_DECISIONS };
+  return readAs(NO_DECISIONS);
 }
 
 /** Decisions of the character that was read from the same file last. Parts and supplied files did not come along, so they are not repeated. */

@@ -4,7 +4,7 @@ import { collectBlobs } from '../blobs/blob-store';
 import { database } from '../database/connection';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
-import { findFit } from '../fits/fit-repository';
+import { lockFits } from '../fits/fit-repository';
 
 /** What stands behind a character, counted; null for an unknown one. */
 export async function countRemains(characterId: string, transaction?: Transaction): Promise<CharacterRemains | null> {
@@ -13,7 +13,7 @@ export async function countRemains(characterId: string, transaction?: Transactio
        (SELECT COUNT(*) FROM source_files WHERE character_id = c.id) AS files,
        (SELECT COALESCE(SUM(size_bytes), 0) FROM blobs
          WHERE hash IN (SELECT blob_hash FROM source_files WHERE character_id = c.id)) AS fileBytes,
-       (SELECT COUNT(*) FROM interpretations WHERE character_id = c.id) AS readings,
+       (SELECT COUNT(*) FROM readings WHERE character_id = c.id) AS readings,
        (SELECT COUNT(*) FROM fits WHERE character_id = c.id) AS fits,
        (SELECT COUNT(*) FROM fit_changes JOIN fits ON fits.id = fit_id WHERE character_id = c.id) AS changes,
        (SELECT COUNT(*) FROM handoffs WHERE character_id = c.id) AS packs,
@@ -46,7 +46,7 @@ export async function deleteCharacter(
 ): Promise<CharacterRemains | null> {
   const removed = await inTransaction(async (transaction) => {
     // A change or a handoff that holds the fit is waited for; one that comes later finds it gone.
-    await findFit(characterId, transaction, true);
+    await lockFits(characterId, transaction);
     const remains = await countRemains(characterId, transaction);
     if (!remains) return null;
     const { Character, Handoff } = models();

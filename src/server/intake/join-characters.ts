@@ -4,14 +4,14 @@ import { YarvoError } from '@/core/errors/yarvo-error';
 import { changeIntake, type ChangeResult } from '../fits/change-fit';
 import { findCurrentFit } from '../fits/fit-repository';
 import { findCharacter, updateCharacter, type CharacterRecord } from '../characters/character-repository';
-import { interpretationOf } from '../readings/interpretations';
+import { matchedReading } from '../matches/matched-reading';
 import { partFolder } from '../characters/roster';
 import { listSourceFiles, type FreshFile } from '../characters/source-files';
 
 async function readingOf(character: CharacterRecord) {
   const fit = await findCurrentFit(character.id);
   if (!fit) throw new Error(`character ${character.id} has no fit`);
-  return interpretationOf(character, fit.state.intake);
+  return matchedReading(character, fit.state);
 }
 
 /** Which of some characters look like parts of one: the largest skeleton is the body, others stand on it by name and place. */

@@ -4,7 +4,7 @@ import { blobHashOf } from '../blobs/blob-store';
 import { changeIntake, type ChangeResult } from '../fits/change-fit';
 import { findCurrentFit } from '../fits/fit-repository';
 import { findCharacter } from '../characters/character-repository';
-import { interpretationOf } from '../readings/interpretations';
+import { matchedReading } from '../matches/matched-reading';
 import { listSourceFiles, type FreshFile } from '../characters/source-files';
 
 /**
@@ -20,7 +20,7 @@ export async function supplyFiles(
   const fit = character && (await findCurrentFit(characterId));
   if (!character || !fit) return { ok: false, code: 'not-found', message: 'There is no such character.' };
   const { intake } = fit.state;
-  const { rig } = await interpretationOf(character, intake);
+  const { rig } = await matchedReading(character, fit.state);
   const missing = rig.source.textures.filter((texture) => texture.status === 'missing').map((texture) => texture.name);
   const wanted = new Set(missing.map(nameKey));
   const fitting = files.filter((file) => wanted.has(lastPart(file.path).toLowerCase()));

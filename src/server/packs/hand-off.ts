@@ -1,10 +1,11 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { getBlob, putBlob } from '../blobs/blob-store';
 import { findCharacter, updateCharacter } from '../characters/character-repository';
-import { interpretationOf } from '../readings/interpretations';
+import { matchedReading } from '../matches/matched-reading';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
-import { defaultProfile, definitionOf } from '../library/definitions';
+import { yardsticksOf } from '../fits/assess-reading';
+import { STUDIO } from '../library/studio';
 import { findCurrentFit, findFit } from '../fits/fit-repository';
 import { runHandoff } from '../work/pool';
 import { findHandoff, insertHandoff, nextVersion } from './handoff-repository';
@@ -17,13 +18,14 @@ import { findHandoff, insertHandoff, nextVersion } from './handoff-repository';
 export async function handOff(
   characterId: string,
   author: string,
+  definitionId: string = STUDIO.definition,
 ): Promise<{ version: number; fileName: string } | null> {
   const character = await findCharacter(characterId);
-  const fit = character && (await findCurrentFit(characterId));
+  const fit = character && (await findCurrentFit(characterId, definitionId));
   if (!character || !fit) return null;
   if (character.archivedAt) throw archived(character.name);
   const { state } = fit;
-  const reading = await interpretationOf(character, state.intake);
+  const reading = await matchedReading(character, state);
   const [canonical, source] = await Promise.all([getBlob(reading.glbHash), models().Blob.findByPk(character.blobHash)]);
   if (!canonical || !source) throw new Error(`character ${characterId} has lost its file`);
   const version = await nextVersion(characterId);
@@ -35,15 +37,14 @@ export async function handOff(
     version,
     fit: state,
     fitRevision: fit.revision,
-    definition: definitionOf(state.definitionId),
-    profile: defaultProfile(),
+    ...(await yardsticksOf(state)),
     match: reading.match,
     normalisation: reading.normalisation,
     signedOffBy: author,
     createdAt: now.toISOString(),
   });
   return inTransaction(async (transaction) => {
-    const locked = await findFit(characterId, transaction, true);
+    const locked = await findFit(characterId, definitionId, transaction, true);
     if (locked?.revision !== fit.revision) throw changedMeanwhile(character.name);
     const other = await findHandoff(characterId, version, transaction);
     if (other) throw handedOffMeanwhile(character.name, version, other.author);

@@ -1,15 +1,22 @@
 import { setTimeout as wait } from 'node:timers/promises';
-import { Op } from 'sequelize';
+import { Op, QueryTypes } from 'sequelize';
+import type { FitState } from '@/core/fit/fit';
+import { database } from '../database/connection';
 import type { CharacterState } from '@/contract/character-view';
 import { historyPosition } from '@/core/fit/history';
 import { collectBlobs } from '../blobs/blob-store';
 import { findCharacter } from '../characters/character-repository';
+import { READER_VERSION } from '@/pipeline/versions';
 import { decisionsKey } from '../readings/decisions-key';
-import { interpretationOf, removeReadings } from '../readings/interpretations';
+import { removeReadings } from '../readings/readings';
+import { currentBasis, forgetReadings, matchedReading } from '../matches/matched-reading';
+import { reviewFit } from '../renewals/renewals';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
-import { countedBy, countReading } from '../fits/assess-reading';
-import { findCurrentFit, findFit, listChangeRows, readFitState } from '../fits/fit-repository';
+import { countedBy, countReading, yardsticksOf } from '../fits/assess-reading';
+import { findCurrentFit, findFit, listChangeRows, listFits, readFitState } from '../fits/fit-repository';
+import { newest } from '../library/library';
+import { studioProfile } from '../library/studio';
 import { log } from '../log/logger';
 
 /** A reading that somebody looked at this recently may be wanted again. */
@@ -19,6 +26,7 @@ const EVERY_MS = 60 * 60_000;
 const BREATH_MS = 20;
 
 export interface UpkeepReport {
+  readonly renewed: number;
   readonly recounted: number;
   readonly readings: number;
   readonly blobs: number;
@@ -40,10 +48,11 @@ export async function keepUp(): Promise<void> {
 
 /** @param now for tests. */
 export async function runUpkeep(now: Date = new Date()): Promise<UpkeepReport> {
+  const renewed = await renewFits();
   const recounted = await recountFits();
   const readings = await collectReadings(new Date(now.getTime() - UNUSED_FOR_MS));
   const { count: blobs, bytes } = await collectBlobs();
-  return { recounted, readings, blobs, bytes };
+  return { renewed, recounted, readings, blobs, bytes };
 }
 
 /**
@@ -51,25 +60,36 @@ export async function runUpkeep(now: Date = new Date()): Promise<UpkeepReport> {
  * its own new counts along. @returns how many fits were counted.
  */
 async function recountFits(): Promise<number> {
-  const fits = await models().Fit.findAll({ attributes: ['id', 'characterId', 'definitionId', 'countedBy'] });
+  const fits = await models().Fit.findAll({ attributes: ['characterId', 'definitionId', 'countedBy'] });
+  const profile = await studioProfile();
+  const isCurrent = new Map<string, boolean>();
+  for (const { definitionId, countedBy: by } of fits) {
+    const key = `${definitionId} ${by}`;
+    if (isCurrent.has(key)) continue;
+    const definition = await newest('definition', definitionId);
+    isCurrent.set(key, by === countedBy({ definition, profile }));
+  }
   let count = 0;
-  for (const { characterId } of fits.filter((fit) => fit.countedBy !== countedBy(fit))) {
-    if (await recountFit(characterId)) count++;
+  for (const fit of fits.filter(({ definitionId, countedBy: by }) => !isCurrent.get(`${definitionId} ${by}`))) {
+    if (await recountFit(fit)) count++;
     await wait(BREATH_MS);
   }
   return count;
 }
 
-async function recountFit(characterId: string): Promise<boolean> {
+async function recountFit(row: { characterId: string; definitionId: string; countedBy: string }): Promise<boolean> {
+  const { characterId, definitionId } = row;
   const character = await findCharacter(characterId);
-  const fit = await findCurrentFit(characterId);
+  const fit = await findCurrentFit(characterId, definitionId);
   if (!character || !fit) return false;
-  const counts = countReading(await interpretationOf(character, fit.state.intake), fit.state);
+  const yardsticks = await yardsticksOf(fit.state);
+  if (row.countedBy === countedBy(yardsticks)) return false;
+  const counts = countReading(await matchedReading(character, fit.state), fit.state, yardsticks);
   return inTransaction(async (transaction) => {
-    const locked = await findFit(characterId, transaction, true);
+    const locked = await findFit(characterId, definitionId, transaction, true);
     if (locked?.revision !== fit.revision) return false;
     const { Fit, Character } = models();
-    await Fit.update({ ...counts, countedBy: countedBy(fit.state) }, { where: { id: fit.id }, transaction });
+    await Fit.update(counts, { where: { id: fit.id }, transaction });
     // What was ready is not while a blocker is open; what was in work becomes ready only by somebody's change.
     const ready: CharacterState = 'ready';
     if (counts.blockers > 0)
@@ -78,26 +98,56 @@ async function recountFit(characterId: string): Promise<boolean> {
   });
 }
 
-/** Keeps the readings that a fit stands on and that undo and redo lead to; others are made again when wanted. */
+/** Fits that an older reader or matcher made are read again: taken over where nothing changes, listed where something does. */
+async function renewFits(): Promise<number> {
+  const basis = await currentBasis();
+  const rows = await database().query<{ characterId: string; definitionId: string }>(
+    `SELECT f.character_id AS characterId, f.definition_id AS definitionId FROM fits f
+     JOIN fit_changes c ON c.fit_id = f.id AND c.revision = f.revision
+     LEFT JOIN renewals r ON r.fit_id = f.id AND r.revision = f.revision AND r.basis = :basis
+     WHERE r.fit_id IS NULL AND (
+       COALESCE(JSON_VALUE(c.state, '$.basis.reader'), 1) <> :reader
+       OR COALESCE(JSON_VALUE(c.state, '$.basis.matcher'), 1) <> :matcher
+       OR COALESCE(JSON_VALUE(c.state, '$.basis.dialect'), 'shipped@1') <> :dialect)`,
+    { replacements: { ...basis, basis: JSON.stringify(basis) }, type: QueryTypes.SELECT },
+  );
+  let count = 0;
+  for (const { characterId, definitionId } of rows) {
+    const outcome = await reviewFit(characterId, definitionId).catch((error: unknown) => {
+      log().warn({ err: error, characterId }, 'a character could not be read again; its old reading stays');
+      return 'current' as const;
+    });
+    if (outcome !== 'current') count++;
+    await wait(BREATH_MS);
+  }
+  return count;
+}
+
+/** Keeps the readings that fits stand on and that undo and redo lead to; others are made again when wanted. */
 async function collectReadings(before: Date): Promise<number> {
-  const old = await models().Interpretation.findAll({
+  const old = await models().Reading.findAll({
     where: { createdAt: { [Op.lt]: before } },
     attributes: ['characterId'],
     group: ['characterId'],
   });
   let count = 0;
   for (const { characterId } of old) {
-    const fit = await findCurrentFit(characterId);
-    if (!fit) continue;
-    const { undoTo, redoTo } = historyPosition(await listChangeRows(fit.id));
-    const states = [fit.state];
-    for (const revision of [undoTo, redoTo]) if (revision !== null) states.push(await readFitState(fit.id, revision));
-    count += await removeReadings(
-      characterId,
-      states.map(({ intake }) => decisionsKey(intake)),
-      before,
-    );
+    const states = await statesWithinReach(characterId);
+    if (states.length === 0) continue;
+    forgetReadings(characterId);
+    const keys = states.map(({ intake }) => decisionsKey(intake));
+    count += await removeReadings(characterId, keys, before, READER_VERSION);
     await wait(BREATH_MS);
   }
   return count;
+}
+
+/** States of all fits of a character as they stand, and one step back and forth. */
+async function statesWithinReach(characterId: string): Promise<FitState[]> {
+  const states: FitState[] = [];
+  for (const { id, revision } of await listFits(characterId)) {
+    const { undoTo, redoTo } = historyPosition(await listChangeRows(id));
+    for (const at of [revision, undoTo, redoTo]) if (at !== null) states.push(await readFitState(id, at));
+  }
+  return states;
 }

@@ -2,22 +2,29 @@ import type { CharacterView } from '@/contract/character-view';
 import { shownTexts } from '@/core/text/shown-text';
 import { models } from '../database/models';
 import { readFitView } from '../fits/change-fit';
+import { findFit } from '../fits/fit-repository';
 import { listHandoffs } from '../packs/handoff-repository';
 import { findCharacter } from '../characters/character-repository';
-import { interpretationOf } from '../readings/interpretations';
+import { yardsticksOf } from '../fits/assess-reading';
+import { STUDIO } from '../library/studio';
+import { matchedReading } from '../matches/matched-reading';
 import { listSourceFiles } from '../characters/source-files';
 
 /** A character as screens hold it: texts from its files are as they can be shown. */
-export async function readCharacter(id: string): Promise<CharacterView | null> {
+export async function readCharacter(
+  id: string,
+  definitionId: string = STUDIO.definition,
+): Promise<CharacterView | null> {
   const character = await findCharacter(id);
-  if (!character) return null;
+  if (!character || !(await findFit(id, definitionId))) return null;
   const [fit, handoffs, files, blob] = await Promise.all([
-    readFitView(character),
+    readFitView(character, definitionId),
     listHandoffs(id),
     listSourceFiles(id),
     models().Blob.findByPk(character.blobHash),
   ]);
-  const { rig, match, normalisation, sheet, origins, glbHash } = await interpretationOf(character, fit.state.intake);
+  const [reading, yardsticks] = await Promise.all([matchedReading(character, fit.state), yardsticksOf(fit.state)]);
+  const { rig, match, normalisation, sheet, origins, glbHash } = reading;
   const { name, fileName, mainPath, state, createdBy, createdAt, blobHash } = character;
   return shownTexts({
     id,
@@ -38,6 +45,7 @@ export async function readCharacter(id: string): Promise<CharacterView | null> {
     sheet,
     origins,
     fit,
+    ...yardsticks,
     handoffs,
   });
 }

@@ -1,5 +1,7 @@
 import path from 'node:path';
 import { YarvoError } from '@/core/errors/yarvo-error';
+import type { MatchInput, MatchReport } from '@/pipeline/match';
+import type { Companions } from '@/pipeline/read';
 import type { Pack, PackInput } from '@/pipeline/write';
 import type { SourceFile } from '@/formats/files/companions';
 import type { WorkOrder } from '@/workers/server/main';
@@ -31,6 +33,14 @@ export type { IntakeResult } from '@/workers/server/tasks';
 /** Reads and matches a character's files in a worker. @throws {YarvoError} */
 export const runIntake = (task: IntakeTask, signal?: AbortSignal): Promise<IntakeResult> =>
   run<IntakeResult>({ name: 'intake', task }, task.main, signal);
+
+/** Matches a kept reading in a worker. @throws {YarvoError} */
+export const runMatch = (task: MatchInput): Promise<MatchReport> =>
+  run<MatchReport>({ name: 'match', task }, task.definition.label);
+
+/** Geometry and motion of a kept reading, made in a worker. @throws {YarvoError} */
+export const runCompanions = (canonical: Uint8Array, place: string): Promise<Companions> =>
+  run<Companions>({ name: 'companions', task: { canonical, place } }, place);
 
 /** Lists the models of an upload in a worker. @throws {YarvoError} */
 export const runListContents = (files: readonly SourceFile[], place: string, signal?: AbortSignal): Promise<Contents> =>

@@ -1,9 +1,11 @@
 import type { SourceFile } from '@/formats/files/companions';
-import { handoff, intake, listContents, type Envelope, type IntakeTask } from './tasks';
+import { companions, handoff, intake, listContents, match, type Envelope, type IntakeTask } from './tasks';
 
 /** A piece of work, as it comes over the channel. */
 export type WorkOrder =
   | { readonly name: 'intake'; readonly task: IntakeTask }
+  | { readonly name: 'match'; readonly task: Parameters<typeof match>[0] }
+  | { readonly name: 'companions'; readonly task: Parameters<typeof companions>[0] }
   | { readonly name: 'listContents'; readonly task: Parameters<typeof listContents>[0] }
   | { readonly name: 'handoff'; readonly task: Parameters<typeof handoff>[0] };
 
@@ -16,6 +18,10 @@ function carryOut(order: WorkOrder): Promise<Envelope<unknown>> {
   switch (order.name) {
     case 'intake':
       return intake({ ...order.task, files: alignedFiles(order.task.files) });
+    case 'match':
+      return match(order.task);
+    case 'companions':
+      return companions({ ...order.task, canonical: aligned(order.task.canonical) });
     case 'listContents':
       return listContents({ ...order.task, files: alignedFiles(order.task.files) });
     case 'handoff':

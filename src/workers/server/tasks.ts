@@ -1,10 +1,8 @@
-import { runFirstPass } from '@/pipeline/match';
-import type { FirstPass } from '@/core/match/first-pass';
-import { QUAY } from '@/core/definition/quay';
 import { startByteBudget } from '@/core/errors/byte-budget';
 import { problemOf, YarvoError, type Problem } from '@/core/errors/yarvo-error';
-import { drawPortrait } from '@/core/portrait/portrait';
-import { interpret, type Interpretation, type InterpretInput } from '@/pipeline/read';
+import { matchReading, type MatchInput, type MatchReport } from '@/pipeline/match';
+import { companionsOf, interpret, type Companions, type Interpretation, type InterpretInput } from '@/pipeline/read';
+import { readGlb } from '@/pipeline/read-files';
 import { buildPack, type Pack, type PackInput } from '@/pipeline/write';
 import type { SourceFile } from '@/formats/files/companions';
 import { modelsOf, unpackAll } from '@/formats/source/open-source';
@@ -14,19 +12,34 @@ export type Envelope<Value> =
   /** `stack`: of a failure that nobody expected, for the log. */
   | { readonly ok: false; readonly problem: Problem; readonly stack?: string };
 
-export type IntakeTask = InterpretInput;
+export interface IntakeTask extends InterpretInput, Omit<MatchInput, 'rig' | 'decisions'> {}
 
-export interface IntakeResult extends FirstPass, Interpretation {
-  readonly portrait: string;
-}
+export interface IntakeResult extends Interpretation, MatchReport {}
 
 /** Reads and matches untrusted files under a set of decisions; runs in a worker with limits. */
-export async function intake(task: IntakeTask): Promise<Envelope<IntakeResult>> {
+export async function intake({ definition, dialect, ...task }: IntakeTask): Promise<Envelope<IntakeResult>> {
   return enveloped(task.main, async () => {
     const interpretation = await interpret(task);
     const { rig } = interpretation;
-    const first = runFirstPass(rig, QUAY, { sideMarks: task.decisions.sideMarks }, task.decisions);
-    return { ...interpretation, ...first, portrait: drawPortrait(rig, first.normalisation, first.match, QUAY) };
+    return { ...interpretation, ...matchReading({ rig, decisions: task.decisions, definition, dialect }) };
+  });
+}
+
+/** Matches a reading that is kept. */
+export const match = (input: MatchInput): Promise<Envelope<MatchReport>> =>
+  enveloped(input.definition.label, async () => matchReading(input));
+
+/** Geometry and motion of a reading that was kept without them. */
+export async function companions({
+  canonical,
+  place,
+}: {
+  canonical: Uint8Array;
+  place: string;
+}): Promise<Envelope<Companions>> {
+  return enveloped(place, async () => {
+    const { document, rig } = await readGlb(canonical, place);
+    return companionsOf(document, rig, place);
   });
 }
 

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { getBlob } from '@/server/blobs/blob-store';
-import { hasCanonical } from '@/server/readings/interpretations';
+import { hasCanonical } from '@/server/readings/readings';
 import { guarded, notFound } from '@/server/http/http';
 
 const Params = z.object({ characterId: z.uuid(), hash: z.string().regex(/^[0-9a-f]{64}$/) });

@@ -1,0 +1,38 @@
+import { getBlob } from '../blobs/blob-store';
+import { findCharacter } from '../characters/character-repository';
+import { findCurrentFit } from '../fits/fit-repository';
+import { STUDIO } from '../library/studio';
+import { matchedReading } from '../matches/matched-reading';
+import { blockHash, type BlockKind } from '../readings/blocks';
+import { decisionsKey } from '../readings/decisions-key';
+import { CharacterParams, guarded, notFound, type CharacterContext } from './http';
+
+/** A companion of the rig that a fit stands on; 304 where the browser has it. `?definition=` names another fit. */
+export const blockRoute = (request: Request, context: CharacterContext, kind: BlockKind): Promise<Response> =>
+  guarded(request, kind, async () => {
+    const params = CharacterParams.safeParse(await context.params);
+    if (!params.success) return notFound();
+    const { characterId } = params.data;
+    const definitionId = new URL(request.url).searchParams.get('definition') ?? STUDIO.definition;
+    const character = await findCharacter(characterId);
+    const fit = character && (await findCurrentFit(characterId, definitionId));
+    if (!character || !fit) return notFound();
+    await matchedReading(character, fit.state);
+    const { intake, basis } = fit.state;
+    const hash = await blockHash(
+      { characterId, decisionsKey: decisionsKey(intake), readerVersion: basis.reader },
+      kind,
+    );
+    const etag = `"${hash}"`;
+    if (request.headers.get('if-none-match') === etag) return new Response(null, { status: 304, headers: { etag } });
+    const bytes = hash && (await getBlob(hash));
+    if (!bytes) return notFound();
+    return new Response(bytes as BodyInit, {
+      headers: {
+        'content-type': 'application/octet-stream',
+        'content-length': String(bytes.length),
+        'cache-control': 'private, no-cache',
+        etag,
+      },
+    });
+  });

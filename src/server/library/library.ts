@@ -1,0 +1,59 @@
+import { DefinitionSchema, type Definition } from '@/core/definition/definition';
+import { DialectDataSchema, type DialectData } from '@/core/dialect/dialect-data';
+import { EngineProfileSchema, type EngineProfile } from '@/core/profile/profile';
+import { YarvoError } from '@/core/errors/yarvo-error';
+import { models } from '../database/models';
+import { processWide } from '../settings/process-wide';
+
+interface Kinds {
+  readonly definition: Definition;
+  readonly profile: EngineProfile;
+  readonly dialect: DialectData;
+}
+export type LibraryKind = keyof Kinds;
+
+const SCHEMAS = { definition: DefinitionSchema, profile: EngineProfileSchema, dialect: DialectDataSchema } as const;
+
+/** A version never changes once it is kept, so what was read stays good. */
+const known = processWide('library', () => new Map<string, Kinds[LibraryKind]>());
+
+const parse = <Kind extends LibraryKind>(kind: Kind, body: string): Kinds[Kind] =>
+  SCHEMAS[kind].parse(JSON.parse(body)) as Kinds[Kind];
+
+/** Newest version of an entry. @throws {YarvoError} `not-in-library` */
+export async function newest<Kind extends LibraryKind>(kind: Kind, id: string): Promise<Kinds[Kind]> {
+  const version = (await models().Library.max('version', { where: { kind, id } })) as number | null;
+  if (!version) {
+    throw new YarvoError({
+      code: 'not-in-library',
+      message: `There is no ${kind} "${id}".`,
+      place: kind,
+      remedy: `Name one that the studio's library has.`,
+    });
+  }
+  return entry(kind, id, Number(version));
+}
+
+/**
+ * A version of an entry; the newest where the library does not have that one: fits may be older than the library.
+ * @throws {YarvoError} `not-in-library`
+ */
+export async function entry<Kind extends LibraryKind>(kind: Kind, id: string, version: number): Promise<Kinds[Kind]> {
+  const key = `${kind} ${id}@${version}`;
+  const found = known.get(key);
+  if (found) return found as Kinds[Kind];
+  const row = await models().Library.findOne({ where: { kind, id, version } });
+  if (!row) return newest(kind, id);
+  const value = parse(kind, row.body);
+  known.set(key, value);
+  return value;
+}
+
+/** Keeps a version; one that is kept already stays as it is. */
+export async function keep<Kind extends LibraryKind>(kind: Kind, value: Kinds[Kind], author: string): Promise<void> {
+  const { id, version, label } = value;
+  await models().Library.findOrCreate({
+    where: { kind, id, version },
+    defaults: { kind, id, version, label, body: JSON.stringify(value), createdBy: author, createdAt: new Date() },
+  });
+}

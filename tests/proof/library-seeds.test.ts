@@ -1,0 +1,22 @@
+import { createHash } from 'node:crypto';
+import { expect, it } from 'vitest';
+import { QUAY } from '@/core/definition/quay';
+import { SHIPPED_DIALECT } from '@/core/dialect/dialect-data';
+import { TIDEWATER } from '@/core/profile/profile';
+
+/** What ships, by version. A library that has a version keeps it as it is: a change without a new version reaches nobody. */
+const RECORD: Readonly<Record<string, string>> = {
+  'quay@2': '1dfe2d6bd7461881',
+  'tidewater@1': 'e46889c2417bd5e4',
+  'shipped@1': 'b63d0f1d1d8b97e6',
+};
+
+it('what ships in the library changes only together with its version', () => {
+  const shipped = Object.fromEntries(
+    [QUAY, TIDEWATER, SHIPPED_DIALECT].map((value) => [
+      `${value.id}@${value.version}`,
+      createHash('sha256').update(JSON.stringify(value)).digest('hex').slice(0, 16),
+    ]),
+  );
+  expect(shipped).toEqual(RECORD);
+});
