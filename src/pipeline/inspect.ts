@@ -72,7 +72,7 @@ export function buildInspection(
         ),
       ),
     },
-    findings: [...findings],
+    findings: findings.map(({ key: _key, ...finding }) => finding),
     ms,
   };
 }

@@ -4,12 +4,11 @@ import { zipSync, strToU8 } from 'fflate';
 import { z } from 'zod';
 import { FindingSchema, type Finding } from '@/core/checks/finding';
 import { countBlockers } from '@/core/checks/run-checks';
-import { assessFit } from './judge';
+import { judge } from './judge';
 import type { FirstPass } from '@/core/match/first-pass';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { buildCrosswalk } from '@/core/plan/crosswalk';
-import { planNames } from '@/core/plan/plan-names';
-import { planSkeleton } from '@/core/plan/plan-skeleton';
+import { planHandoff } from '@/core/plan/handoff-plan';
 import type { Definition } from '@/core/definition/definition';
 import type { FitState } from '@/core/fit/fit';
 import type { EngineProfile } from '@/core/profile/profile';
@@ -77,11 +76,12 @@ const slugOf = (name: string): string =>
  */
 export async function buildPack(input: PackInput): Promise<Pack> {
   const { rig, document } = await readGlb(input.canonical, input.source.file);
-  const { findings } = assessFit({ ...input, rig });
+  const plan = planHandoff({ ...input, rig });
+  const { findings } = judge(plan);
   assertNoBlocker(findings, input.character);
-  const names = planNames({ ...input, rig });
-  const skeleton = planSkeleton(rig, input.fit.posture, input.normalisation);
-  const report = writeHandoff(document, rig, skeleton, names);
+  if ('problem' in plan.skeleton) throw new YarvoError(plan.skeleton.problem);
+  const { names } = plan;
+  const report = writeHandoff(document, rig, plan.skeleton.plan, names);
   const bytes = await createNodeIO().writeBinary(document);
   const back = await readBack({ bytes, rig, ...input, names });
   if (back.failures.length > 0) {

@@ -1,17 +1,14 @@
-import { listNames, type Check, type Finding } from './finding';
-import { planNames } from '../plan/plan-names';
+import { listNames, type Check, type FindingDraft } from './finding';
 
 /** Names as the engine takes them: legal characters, length, and unique whatever the case. */
-export const checkBoneNames: Check = (input) => {
-  const { rig, profile } = input;
+export const checkBoneNames: Check = ({ rig, profile, names }) => {
   const allowed = new RegExp(profile.names.allowed, 'u');
-  const findings: Finding[] = [];
-  const plan = planNames(input);
-  const renamed = rig.bones.filter((bone) => plan.changedSpares.has(bone.index));
+  const findings: FindingDraft[] = [];
+  const renamed = rig.bones.filter((bone) => names.changedSpares.has(bone.index));
   if (renamed.length > 0) {
     const illegal = renamed.filter((bone) => !allowed.test(bone.name) || bone.name.length > profile.names.maxLength);
     findings.push({
-      check: 'bone-names',
+      aspect: illegal.length > 0 ? 'illegal' : 'shared',
       severity: 'caution',
       sentence:
         illegal.length > 0

@@ -17,7 +17,7 @@ export const checkBoneScale: Check = ({ rig, profile, fit }) => {
   const findings = [];
   if (bad.length > 0) {
     findings.push({
-      check: 'bone-scale',
+      aspect: 'uneven',
       severity: bad.some((entry) => mapped.has(entry.index)) ? ('blocker' as const) : ('caution' as const),
       sentence: `${listNames(
         bad.map((entry) => entry.name),
@@ -33,7 +33,7 @@ export const checkBoneScale: Check = ({ rig, profile, fit }) => {
   }
   if (uniform.length > 0) {
     findings.push({
-      check: 'bone-scale',
+      aspect: 'uniform',
       severity: 'note' as const,
       sentence: `${uniform.length} ${uniform.length === 1 ? 'bone carries' : 'bones carry'} a scale of ${uniform[0].scale}.`,
       measured: uniform[0].scale,

@@ -1,11 +1,12 @@
 import { beforeAll, describe, expect, it } from 'vitest';
-import { assessFit } from '@/pipeline/judge';
+import { assessFit, judge } from '@/pipeline/judge';
 import { runFirstPass } from '@/pipeline/match';
 import type { FirstPass } from '../match/first-pass';
 import { QUAY } from '../definition/quay';
 import { initialFit, type FitState } from '../fit/fit';
 import { TIDEWATER } from '../profile/profile';
 import type { Rig } from '../rig/rig';
+import { planHandoff } from '../plan/handoff-plan';
 import { planNames } from '../plan/plan-names';
 import { readGlb } from '@/pipeline/read-files';
 import { lamplighter } from '../../../demo/cast/lamplighter';
@@ -95,5 +96,50 @@ describe('checks', () => {
 
   it('are a function of their input', () => {
     expect(findings(tidy)).toEqual(findings(structuredClone(tidy)));
+  });
+});
+
+describe('the key of a finding', () => {
+  it('names check, aspect and subjects, is found once, and stays when something else changes', async () => {
+    const rootless = await load(netMender());
+    const keys = findings(rootless).map(({ key }) => key);
+    expect(new Set(keys).size).toBe(keys.length);
+    const { jaw: _jaw, ...assignments } = rootless.fit.assignments;
+    const changed = findings(rootless, { fit: { ...rootless.fit, assignments } });
+    const root = findings(rootless).find(({ check }) => check === 'root-bone');
+    expect(root?.key).toBe('root-bone/above-hips hips');
+    expect(changed.map(({ key }) => key)).toContain(root?.key);
+  });
+
+  it('is another one when the same check speaks of other subjects', () => {
+    const { leftHand: _left, ...withoutLeft } = tidy.fit.assignments;
+    const { rightHand: _right, ...withoutRight } = tidy.fit.assignments;
+    const [left] = named(tidy, 'required-roles', { fit: { ...tidy.fit, assignments: withoutLeft } });
+    const [right] = named(tidy, 'required-roles', { fit: { ...tidy.fit, assignments: withoutRight } });
+    expect(left.key).not.toBe(right.key);
+  });
+});
+
+describe('a handoff plan', () => {
+  it('adds no root where its options say so, and the finding says what that means', async () => {
+    const rootless = await load(netMender());
+    const input = { ...rootless, definition: QUAY, profile: TIDEWATER };
+    const plan = planHandoff({ ...input, options: { addsRoot: false } });
+    expect(plan.names.addsRoot).toBe(false);
+    expect(judge(plan).findings.find(({ check }) => check === 'root-bone')?.remedy).toMatch(/set to add none/);
+    expect(planHandoff(input).names.addsRoot).toBe(true);
+  });
+
+  it('holds why the skeleton cannot be written, and the checks still judge it', () => {
+    const bones = tidy.rig.bones.map((bone) =>
+      bone.name === tidy.rig.bones[tidy.fit.assignments.head.boneIndex].name
+        ? { ...bone, restWorld: bone.restWorld.map((value, at) => (at < 12 ? 0 : value)) }
+        : bone,
+    );
+    const plan = planHandoff({ ...tidy, rig: { ...tidy.rig, bones }, definition: QUAY, profile: TIDEWATER });
+    expect(plan.skeleton).toMatchObject({ problem: { code: 'zero-scale' } });
+    expect(judge(plan).findings.some(({ check, severity }) => check === 'bone-scale' && severity === 'blocker')).toBe(
+      true,
+    );
   });
 });

@@ -8,7 +8,7 @@ export const checkDoubts: Check = (input) => {
     .map(([role]) => role);
   if (doubtful.length > 0) {
     findings.push({
-      check: 'doubts',
+      aspect: 'doubtful',
       severity: 'caution' as const,
       sentence: `${doubtful.length} ${doubtful.length === 1 ? 'role is' : 'roles are'} still doubtful: ${listNames(
         doubtful.map((role) => labelOf(input, role)),
@@ -24,7 +24,7 @@ export const checkDoubts: Check = (input) => {
   }
   if (!input.match.creature.isHumanoid) {
     findings.push({
-      check: 'doubts',
+      aspect: 'creature',
       severity: 'caution' as const,
       sentence: `This does not look like a humanoid: ${input.match.creature.reasons[0]}.`,
       measured: input.match.creature.kind,

@@ -1,17 +1,13 @@
 import { z } from 'zod';
-import type { Definition } from '../definition/definition';
-import type { FitState } from '../fit/fit';
-import type { Match } from '../match/context/match-types';
-import type { Normalisation } from '../frame/normalise';
-import type { PostureMeasure } from '../posture/measure-posture';
-import type { EngineProfile } from '../profile/profile';
-import type { Rig } from '../rig/rig';
+import type { HandoffPlan } from '../plan/handoff-plan';
 
 export const SEVERITIES = ['blocker', 'caution', 'note'] as const;
 export type Severity = (typeof SEVERITIES)[number];
 
 /** One result of a check: a sentence, what was measured against what is allowed, and which bones it is about. */
 export const FindingSchema = z.strictObject({
+  /** Check, aspect and subjects: the same finding has the same key after any other change. */
+  key: z.string(),
   check: z.string(),
   severity: z.enum(SEVERITIES),
   sentence: z.string(),
@@ -26,21 +22,17 @@ export const FindingSchema = z.strictObject({
 });
 export type Finding = z.infer<typeof FindingSchema>;
 
-/** All that a check may look at. Findings are a function of this and nothing else. */
-export interface CheckInput {
-  readonly rig: Rig;
-  readonly match: Match;
-  readonly fit: FitState;
-  readonly definition: Definition;
-  readonly normalisation: Normalisation;
-  readonly posture: PostureMeasure;
-  readonly profile: EngineProfile;
+/** A finding as a check gives it; its key is made of what it is about. */
+export interface FindingDraft extends Omit<Finding, 'check' | 'key'> {
+  /** Which of the things that the check looks for this is. */
+  readonly aspect: string;
 }
 
-export type Check = (input: CheckInput) => Finding[];
+/** Looks at what would be handed off. Findings are a function of the plan and nothing else. */
+export type Check = (plan: HandoffPlan) => FindingDraft[];
 
-export const labelOf = (input: CheckInput, role: string): string =>
-  input.definition.roles.find((candidate) => candidate.id === role)?.label ?? role;
+export const labelOf = ({ definition }: HandoffPlan, role: string): string =>
+  definition.roles.find((candidate) => candidate.id === role)?.label ?? role;
 
 /** "a, b, c and 4 more". */
 export function listNames(names: readonly string[], most = 4): string {

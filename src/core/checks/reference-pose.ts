@@ -11,7 +11,7 @@ export const checkReferencePose: Check = (input) => {
   const worst = outside[0];
   return [
     {
-      check: 'reference-pose',
+      aspect: 'off-pose',
       severity: 'blocker',
       sentence: `${outside.length} ${outside.length === 1 ? 'segment is' : 'segments are'} off the ${input.definition.pose}-pose; worst: ${labelOf(input, worst.role).toLowerCase()} by ${degrees(worst.deviationRad)}.`,
       measured: degrees(worst.deviationRad),

@@ -9,7 +9,7 @@ export const checkRequiredRoles: Check = (input) => {
   const findings = [];
   if (required.length > 0) {
     findings.push({
-      check: 'required-roles',
+      aspect: 'required',
       severity: 'blocker' as const,
       sentence: `${listNames(required.map((role) => labelOf(input, role)))} ${required.length === 1 ? 'has' : 'have'} no bone.`,
       measured: `${requiredCount - required.length} of ${requiredCount} required roles`,
@@ -22,7 +22,7 @@ export const checkRequiredRoles: Check = (input) => {
   }
   if (optional.length > 0) {
     findings.push({
-      check: 'required-roles',
+      aspect: 'optional',
       severity: 'note' as const,
       sentence: `${optional.length} optional ${optional.length === 1 ? 'role has' : 'roles have'} no bone: ${listNames(
         optional.map((role) => labelOf(input, role)),

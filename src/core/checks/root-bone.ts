@@ -1,6 +1,7 @@
 import { distanceFromOrigin } from '../frame/from-origin';
 import { parentsOf, topBoneAbove } from '../rig/bone-tree';
-import type { CheckInput, Check, Finding } from './finding';
+import type { HandoffPlan } from '../plan/handoff-plan';
+import type { Check, FindingDraft } from './finding';
 
 /** A root above the hips, standing at the floor origin. */
 export const checkRootBone: Check = (input) => {
@@ -35,20 +36,22 @@ export const checkRootBone: Check = (input) => {
 const centimetres = (metres: number): string => `${(metres * 100).toFixed(1)} cm`;
 
 function finding(
-  input: CheckInput,
+  input: HandoffPlan,
   boneIndices: number[],
   sentence: string,
   measured: string,
   allowed: string,
-): Finding {
+): FindingDraft {
   return {
-    check: 'root-bone',
+    aspect: 'above-hips',
     severity: 'caution',
     sentence,
     measured,
     allowed,
     why: 'The engine moves a character by its root; travel in the hips slides the capsule away from the figure.',
-    remedy: `Handoff adds ${input.definition.root.exportName} at the floor origin.`,
+    remedy: input.names.addsRoot
+      ? `Handoff adds ${input.definition.root.exportName} at the floor origin.`
+      : 'Handoff is set to add none; put one above the hips in the source file, or let handoff add it.',
     boneIndices,
     roles: ['hips'],
   };

@@ -1,10 +1,11 @@
 import { roleOf } from '../definition/definition';
 import { isAbove, parentsOf } from '../rig/bone-tree';
-import { labelOf, type Check, type CheckInput, type Finding } from './finding';
+import type { HandoffPlan } from '../plan/handoff-plan';
+import { labelOf, type Check, type FindingDraft } from './finding';
 
 /** Mapped bones follow the order of the definition: each lies below the bone of the role above it. */
 export const checkTreeOrder: Check = (input) => {
-  const findings: Finding[] = [];
+  const findings: FindingDraft[] = [];
   const parents = parentsOf(input.rig);
   for (const [role, { boneIndex }] of Object.entries(input.fit.assignments)) {
     const above = nearestMapped(input, role);
@@ -14,7 +15,7 @@ export const checkTreeOrder: Check = (input) => {
     const [name, aboveName] = [input.rig.bones[boneIndex].name, input.rig.bones[aboveBone].name];
     const parent = input.rig.bones[boneIndex].parent;
     findings.push({
-      check: 'tree-order',
+      aspect: 'order',
       // A limb that hangs elsewhere on the body still follows it; an order turned round cannot work.
       severity: isAbove(parents, boneIndex, aboveBone) ? 'blocker' : 'caution',
       sentence: `${labelOf(input, role)} (${name}) does not lie below ${labelOf(input, above).toLowerCase()} (${aboveName}).`,
@@ -29,7 +30,7 @@ export const checkTreeOrder: Check = (input) => {
   return findings;
 };
 
-function nearestMapped(input: CheckInput, role: string): string | null {
+function nearestMapped(input: HandoffPlan, role: string): string | null {
   for (let at = roleOf(input.definition, role).parent; at; at = roleOf(input.definition, at).parent)
     if (at in input.fit.assignments) return at;
   return null;

@@ -1,13 +1,15 @@
 import { unitName, unitText } from '../frame/normalise';
-import type { Check, Finding } from './finding';
+import type { Check, FindingDraft } from './finding';
 
 const DEGREE = Math.PI / 180;
+const metres = (value: number): string => `${value.toFixed(2)} m`;
 
 /** Unit, up axis and facing as the file writes them, against what the engine reads. */
 export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig }) => {
-  const findings: Finding[] = [];
+  const findings: FindingDraft[] = [];
   const add = (
-    severity: Finding['severity'],
+    aspect: string,
+    severity: FindingDraft['severity'],
     sentence: string,
     measured: string,
     allowed: string,
@@ -15,7 +17,7 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig }) 
     remedy: string,
   ) =>
     findings.push({
-      check: 'unit-and-axes',
+      aspect,
       severity,
       sentence,
       measured,
@@ -29,6 +31,7 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig }) 
   // Where the header and the body disagree, what was measured stands and the finding says so.
   if (unitMetres !== null && Math.abs(normalisation.scale / unitMetres - 1) > 1e-3) {
     add(
+      'header-unit',
       'caution',
       `The header's unit of ${unitText(unitMetres)} makes the figure ${(normalisation.heightFile * unitMetres).toFixed(2)} m tall; it is read with ${unitText(normalisation.scale)}.`,
       unitText(normalisation.scale),
@@ -39,6 +42,7 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig }) 
   }
   if (up !== null && up !== normalisation.up) {
     add(
+      'header-up',
       'caution',
       `The header says ${up} is up, the body shows ${normalisation.up}.`,
       normalisation.up,
@@ -49,25 +53,28 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig }) 
   }
   if (Math.abs(normalisation.scale - profile.metresPerUnit) > 1e-9 && unitMetres === normalisation.scale) {
     add(
+      'unit',
       'note',
-      `The file counts in ${unitText(normalisation.scale)}; the engine reads metres.`,
+      `The file counts in ${unitName(normalisation.scale)}; the engine reads ${unitName(profile.metresPerUnit)}.`,
       unitText(normalisation.scale),
       unitText(profile.metresPerUnit),
       'Known and stated by the file.',
-      'Handoff writes it in metres.',
+      `Handoff writes it in ${unitName(profile.metresPerUnit)}.`,
     );
   } else if (normalisation.scale !== profile.metresPerUnit && unitMetres === null) {
     add(
+      'unknown-unit',
       'caution',
-      `The figure is ${normalisation.heightFile.toFixed(1)} units tall: too ${normalisation.scale < 1 ? 'tall' : 'small'} if its unit is the metre; read as ${unitName(normalisation.scale)}.`,
-      `${normalisation.heightFile.toFixed(2)} units`,
-      `${normalisation.heightMetres.toFixed(2)} m`,
+      `Read in ${unitName(profile.metresPerUnit)}, the figure would be ${metres(normalisation.heightFile * profile.metresPerUnit)} tall; it is read in ${unitName(normalisation.scale)}.`,
+      metres(normalisation.heightFile * profile.metresPerUnit),
+      metres(normalisation.heightMetres),
       'A file in the wrong unit arrives a hundred times too big or too small.',
-      'Handoff writes it in metres.',
+      `Handoff writes it in ${unitName(profile.metresPerUnit)}.`,
     );
   }
   if (normalisation.up !== profile.up && (up === null || up === normalisation.up)) {
     add(
+      'up',
       up === null ? 'caution' : 'note',
       `The body's up is the file's ${normalisation.up}.`,
       normalisation.up,
@@ -80,6 +87,7 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig }) 
     // Z up and facing -Y is how such files are mostly written.
     const isUsual = normalisation.up === '+Z' && normalisation.facing === '-Y' && up === '+Z';
     add(
+      'facing',
       isUsual ? 'note' : 'caution',
       `The character faces the file's ${normalisation.facing}.`,
       normalisation.facing,
@@ -90,6 +98,7 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig }) 
   }
   if (Math.abs(normalisation.residualYawRad) > 5 * DEGREE) {
     add(
+      'turn',
       'note',
       `The character is turned ${(normalisation.residualYawRad / DEGREE).toFixed(1)} degrees off its axis.`,
       `${(normalisation.residualYawRad / DEGREE).toFixed(1)} degrees`,
@@ -100,6 +109,7 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig }) 
   }
   if (match.frame.namesAreSwapped) {
     add(
+      'swapped-sides',
       'caution',
       'Left and right names are swapped: the body shows the opposite of what the names say.',
       'names against toes, knees and thumbs',

@@ -26,8 +26,9 @@ export function planNames(input: {
   definition: Definition;
   profile: EngineProfile;
   normalisation: Normalisation;
+  options?: { readonly addsRoot: boolean };
 }): NamePlan {
-  const { rig, fit, definition, profile, normalisation } = input;
+  const { rig, fit, definition, profile, normalisation, options } = input;
   const rootName = definition.root.exportName;
   const names = new Array<string>(rig.bones.length).fill('');
   const taken = new Set<string>([rootName.toLowerCase()]);
@@ -52,7 +53,12 @@ export function planNames(input: {
     names[bone.index] = unique;
     taken.add(unique.toLowerCase());
   }
-  return { names, changedSpares, addsRoot: !rootStandsAtOrigin && definition.root.required, rootName };
+  return {
+    names,
+    changedSpares,
+    addsRoot: !rootStandsAtOrigin && definition.root.required && (options?.addsRoot ?? true),
+    rootName,
+  };
 }
 
 function makeLegal(name: string, allowed: RegExp, maxLength: number): string {

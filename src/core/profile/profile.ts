@@ -6,7 +6,6 @@ export const EngineProfileSchema = z.strictObject({
   id: z.string(),
   label: z.string(),
   version: z.int().positive(),
-  format: z.enum(['glb']),
   up: z.enum(AXIS_NAMES),
   facing: z.enum(AXIS_NAMES),
   metresPerUnit: z.number().positive(),
@@ -16,8 +15,6 @@ export const EngineProfileSchema = z.strictObject({
   names: z.strictObject({ allowed: z.string(), allowedInWords: z.string(), maxLength: z.int().positive() }),
   /** Scales within 1 ± this pass. */
   boneScaleTolerance: z.number().positive(),
-  /** Which rebuilding the engine reads the reference pose from. */
-  rebuild: z.enum(['new-bind']),
 });
 export type EngineProfile = z.infer<typeof EngineProfileSchema>;
 
@@ -26,7 +23,6 @@ export const TIDEWATER: EngineProfile = EngineProfileSchema.parse({
   id: 'tidewater',
   label: 'Tidewater',
   version: 1,
-  format: 'glb',
   up: '+Y',
   facing: '+Z',
   metresPerUnit: 1,
@@ -34,5 +30,4 @@ export const TIDEWATER: EngineProfile = EngineProfileSchema.parse({
   rootOffsetMetres: 0.01,
   names: { allowed: '^[A-Za-z_][A-Za-z0-9_]*$', allowedInWords: 'letters, digits and underscores', maxLength: 60 },
   boneScaleTolerance: 0.001,
-  rebuild: 'new-bind',
 });

@@ -1,0 +1,59 @@
+import { problemOf, type Problem } from '../errors/yarvo-error';
+import { roleBonesOf, type FitState } from '../fit/fit';
+import type { Definition } from '../definition/definition';
+import type { FirstPass } from '../match/first-pass';
+import { classifyPosture, type PostureSummary } from '../posture/classify-posture';
+import { measurePosture, type PostureMeasure } from '../posture/measure-posture';
+import type { EngineProfile } from '../profile/profile';
+import { computeWorlds } from '../rig/pose';
+import type { Rig } from '../rig/rig';
+import { planNames, type NamePlan } from './plan-names';
+import { planSkeleton, type SkeletonPlan } from './plan-skeleton';
+
+/** What is chosen for one handoff, beside the fit. Repairs change these, never the fit. */
+export interface HandoffOptions {
+  /** Whether a root bone is put above a skeleton that has none where the definition wants one. */
+  readonly addsRoot: boolean;
+}
+
+export const USUAL_OPTIONS: HandoffOptions = { addsRoot: true };
+
+export interface PlanInput extends FirstPass {
+  readonly rig: Rig;
+  readonly fit: FitState;
+  readonly definition: Definition;
+  readonly profile: EngineProfile;
+  readonly options?: HandoffOptions;
+}
+
+/** Everything that would be written for a fit, a profile and options. Checks judge it, the writer carries it out. */
+export interface HandoffPlan extends PlanInput {
+  readonly options: HandoffOptions;
+  readonly posture: PostureMeasure;
+  readonly summary: PostureSummary;
+  readonly names: NamePlan;
+  /** The skeleton as it would be written, or why it cannot be. */
+  readonly skeleton: { readonly plan: SkeletonPlan } | { readonly problem: Problem };
+}
+
+export function planHandoff(input: PlanInput): HandoffPlan {
+  const { rig, fit, normalisation, options = USUAL_OPTIONS } = input;
+  const worlds = computeWorlds(rig, fit.posture);
+  const posture = measurePosture({ ...input, roleBones: roleBonesOf(fit), worlds });
+  return {
+    ...input,
+    options,
+    posture,
+    summary: classifyPosture(posture.frames),
+    names: planNames({ ...input, options }),
+    skeleton: skeletonOrProblem(() => planSkeleton(rig, fit.posture, normalisation)),
+  };
+}
+
+function skeletonOrProblem(plan: () => SkeletonPlan): HandoffPlan['skeleton'] {
+  try {
+    return { plan: plan() };
+  } catch (error) {
+    return { problem: problemOf(error, 'skeleton') };
+  }
+}
