@@ -4,7 +4,9 @@ import type { Instrumentation } from 'next';
 export async function register(): Promise<void> {
   if (process.env.NEXT_RUNTIME !== 'nodejs' || process.env.YARVO_DB_PORT === undefined) return;
   const { keepUp } = await import('@/server/upkeep/upkeep');
+  const { startJobs } = await import('@/server/upkeep/start-jobs');
   void keepUp();
+  void startJobs();
 }
 
 /** A page that failed shows only a digest; the log has the rest under it. */

@@ -112,6 +112,8 @@ export interface Added {
   readonly id: string;
   readonly name: string;
   readonly fileName: string;
+  /** Path of its model in the upload. */
+  readonly path: string;
   /** It was kept by an earlier try whose sender got no answer; nothing new was made. */
   readonly isAlreadyThere?: boolean;
   /** A character that was made of the same file minutes ago. */

@@ -9,7 +9,7 @@ const RoleChangeSchema = z.strictObject({
 });
 
 /** A fit that waits for a person to accept what a newer reader or matcher changes. */
-const RenewalViewSchema = z.strictObject({
+export const RenewalViewSchema = z.strictObject({
   characterId: z.uuid(),
   name: z.string(),
   definitionId: z.string(),

@@ -32,14 +32,9 @@ export async function runFullDisk(say: (text: string) => void): Promise<string[]
     const said = new Set<string>();
     for (let tries = 0; tries < 60 && said.size === 0; tries++) {
       const bytes = Buffer.concat([lamp, Buffer.alloc(3_000_000, tries)]);
-      const answer = await fetch(`${yarvo.url}/api/characters?name=full-${tries}.glb`, {
-        method: 'POST',
-        body: bytes,
-        headers: { 'content-type': 'application/octet-stream' },
-      });
-      const { error } = (await answer.json()) as { error?: { code: string; message: string } };
-      if (error && /disk/.test(error.message)) said.add(error.message);
-      say(`an upload was answered ${answer.status} ${error?.message ?? ''}`);
+      const { status, problem } = await ledger.problemOf(`full-${tries}.glb`, bytes);
+      if (problem && /disk/.test(problem.message)) said.add(problem.message);
+      say(`an upload was answered ${status} ${problem?.message ?? ''}`);
     }
     if (said.size === 0) complaints.push('the full disk was never named');
     await rm(filler);

@@ -12,7 +12,14 @@ interface FitAnswer {
   readonly error?: { readonly code: string; readonly message: string };
 }
 
+interface JobAnswer {
+  readonly state: string;
+  readonly result: unknown;
+  readonly problem: { readonly code: string; readonly message: string } | null;
+}
+
 const AGAIN_MS = 150;
+const LOOK_MS = 50;
 const PATIENCE_MS = 60_000;
 
 /** What was sent and what was acknowledged, kept outside of Yarvo, to be held against what Yarvo has in the end. */
@@ -37,8 +44,10 @@ export class Ledger {
       body: bytes as BodyInit,
       headers: { 'content-type': 'application/octet-stream' },
     });
-    if (answer.status !== 201) throw new Error(`${name}: ${answer.status} ${JSON.stringify(answer.body)}`);
-    const [character] = (answer.body as { characters: { id: string; name: string }[] }).characters;
+    if (answer.status !== 202) throw new Error(`${name}: ${answer.status} ${JSON.stringify(answer.body)}`);
+    const job = await this.jobOver(answer.body);
+    if (job.state !== 'done') throw new Error(`${name}: ${JSON.stringify(job)}`);
+    const [character] = (job.result as { characters: { id: string; name: string }[] }).characters;
     this.revisions.set(character.id, 0);
     this.names.set(character.id, name);
   }
@@ -77,27 +86,52 @@ export class Ledger {
 
   /** Hands a character off; a blocker or another handoff is an answer too. */
   async handOff(character: string): Promise<void> {
-    const answer = await this.insist(`/api/characters/${character}/handoffs`, {
+    const answer = await this.insist(`/api/characters/${character}/handoffs?job=${randomUUID()}`, {
       method: 'POST',
       headers: { cookie: 'yarvo-who=hand' },
     });
-    if (answer.status === 201) {
-      const { version } = answer.body as { version: number };
-      this.packs.set(character, [...(this.packs.get(character) ?? []), version]);
-      this.handoffCount++;
-    } else if (answer.status >= 500) throw new Error(`handoff: ${answer.status} ${JSON.stringify(answer.body)}`);
+    if (answer.status >= 500) throw new Error(`handoff: ${answer.status} ${JSON.stringify(answer.body)}`);
+    if (answer.status !== 202) return;
+    const job = await this.jobOver(answer.body);
+    if (job.state !== 'done') return this.assertRefused('handoff', job);
+    const { version } = job.result as { version: number };
+    this.packs.set(character, [...(this.packs.get(character) ?? []), version]);
+    this.handoffCount++;
   }
 
   /** A damaged file is read or refused; it never takes the server with it. */
   async sendDamaged(name: string, bytes: Uint8Array): Promise<void> {
-    const answer = await this.insist(`/api/characters?name=${encodeURIComponent(name)}`, {
+    const { status, problem } = await this.problemOf(name, bytes);
+    if (status >= 500 || problem?.code === 'unexpected') throw new Error(`${name}: ${JSON.stringify(problem)}`);
+    if (problem) this.refusedCount++;
+  }
+
+  /** Sends a file and waits for what becomes of it. @returns why it was refused; null where it was not. */
+  async problemOf(name: string, bytes: Uint8Array): Promise<{ status: number; problem: JobAnswer['problem'] }> {
+    const { status, body } = await this.insist(`/api/characters?name=${encodeURIComponent(name)}`, {
       method: 'POST',
       body: bytes as BodyInit,
       headers: { 'content-type': 'application/octet-stream' },
     });
-    if (answer.status === 201) return;
-    if (answer.status >= 500) throw new Error(`${name}: ${answer.status} ${JSON.stringify(answer.body)}`);
-    this.refusedCount++;
+    if (status !== 202) return { status, problem: (body as { error: JobAnswer['problem'] }).error };
+    return { status, problem: (await this.jobOver(body)).problem };
+  }
+
+  /** Waits for the job that an answer names. */
+  private async jobOver(body: unknown): Promise<JobAnswer> {
+    const { id } = (body as { job: { id: string } }).job;
+    for (const until = Date.now() + PATIENCE_MS; ;) {
+      const answer = await this.insist(`/api/jobs/${id}`, {});
+      const { job } = answer.body as { job?: JobAnswer };
+      if (!job) throw new Error(`lost: job ${id} that was acknowledged`);
+      if (['done', 'failed', 'cancelled'].includes(job.state)) return job;
+      if (Date.now() > until) throw new Error(`job ${id} is never done: ${JSON.stringify(job)}`);
+      await wait(LOOK_MS);
+    }
+  }
+
+  private assertRefused(what: string, { problem }: JobAnswer): void {
+    if (!problem || problem.code === 'unexpected') throw new Error(`${what}: ${JSON.stringify(problem)}`);
   }
 
   /** Sends a request again until the server and its database answer. */

@@ -24,15 +24,10 @@ export async function runLittleMemory(say: (text: string) => void): Promise<stri
     const file = (name: string) => readFile(path.resolve(import.meta.dirname, '../../demo/files', name));
     const [large, small] = [await file('yardstick/harbour-master.fbx'), await file('quay-walk.bvh')];
     for (let round = 0; round < ROUNDS; round++) {
-      const answer = await fetch(`${yarvo.url}/api/characters?name=large-${round}.fbx`, {
-        method: 'POST',
-        body: Buffer.concat([large, Buffer.alloc(30_000_000, 10)]),
-        headers: { 'content-type': 'application/octet-stream' },
-      });
-      const { error } = (await answer.json()) as { error?: { code: string } };
-      say(`a file that is too large was answered ${answer.status} ${error?.code ?? ''}`);
-      if (answer.status !== 422 || error?.code !== 'too-much-memory')
-        complaints.push(`round ${round}: ${answer.status} ${error?.code}`);
+      const bytes = Buffer.concat([large, Buffer.alloc(30_000_000, 10)]);
+      const { problem } = await ledger.problemOf(`large-${round}.fbx`, bytes);
+      say(`a file that is too large: ${problem?.code ?? 'read'}`);
+      if (problem?.code !== 'too-much-memory') complaints.push(`round ${round}: ${problem?.code}`);
       await ledger.upload(`small-${round}.bvh`, small);
     }
     if ((await yarvo.pidOf('web')) !== pid) complaints.push('the web server was started anew');

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { zipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
-import { POST as postCharacter } from '@/app/api/characters/route';
+import { sendFiles } from './over-http';
 import { POST as postIntake } from '@/app/api/characters/[characterId]/intake/route';
 import { GET as getModel } from '@/app/api/characters/[characterId]/model/[hash]/route';
 import { POST as postParts } from '@/app/api/characters/[characterId]/parts/route';
@@ -15,6 +15,7 @@ import { readGlb } from '@/pipeline/read-files';
 import * as firstTables from '@/server/database/migrations/0001-first-tables';
 import * as readings from '@/server/database/migrations/0006-readings-and-matches';
 import { seedLibrary } from '@/server/library/studio';
+import * as jobs from '@/server/database/migrations/0007-jobs-and-uploads';
 import * as interpretations from '@/server/database/migrations/0002-interpretations';
 import * as nothingLost from '@/server/database/migrations/0003-nothing-lost';
 import * as ownNames from '@/server/database/migrations/0004-own-names';
@@ -145,7 +146,7 @@ describe('intake decisions', () => {
 describe('uploads of several files', () => {
   it('a folder with textures is one character; a zip of two is two; one that cannot be read does not hold up the other', async () => {
     const png = writePng(4, 4, () => [1, 2, 3]);
-    const folder = await postCharacter(
+    const folder = await sendFiles(
       form({ 'pilot/ferry-pilot.fbx': await CAST['ferry-pilot.fbx'].make(), 'pilot/textures/oilcloth.png': png }),
     );
     expect(folder.status).toBe(201);
@@ -158,7 +159,7 @@ describe('uploads of several files', () => {
       'b/clerk.vrm': await CAST['customs-clerk.vrm'].make(),
       'c/broken.glb': new Uint8Array(30),
     });
-    const packed = (await (await postCharacter(form({ 'pack.zip': zip, 'readme.png': png }))).json()) as {
+    const packed = (await (await sendFiles(form({ 'pack.zip': zip, 'readme.png': png }))).json()) as {
       characters: { id: string; name: string }[];
       refused: { path: string; problem: { code: string } }[];
     };
@@ -197,8 +198,7 @@ describe('several files as one character', () => {
       'lamp-hat.glb': await writeFigure({ ...whole, parts: whole.parts.filter(isHat), clips: [] }),
       'felt.png': writePng(2, 2, () => [1, 1, 1]),
     };
-    const hat = ((await (await postCharacter(form(hatFiles))).json()) as { characters: { id: string }[] }).characters[0]
-      .id;
+    const hat = ((await (await sendFiles(form(hatFiles))).json()) as { characters: { id: string }[] }).characters[0].id;
     const other = await take('net-mender.glb');
     const proposed = (await (await postJoins(json({ characterIds: [body, hat, other] }))).json()) as {
       proposals: { bodyId: string; parts: { id: string }[] }[];
@@ -252,7 +252,7 @@ it('hostile files are refused by name, leave nothing behind, and the next file i
     ],
   ];
   for (const [name, bytes, code] of hostile) {
-    const response = await postCharacter(form({ [name]: bytes }));
+    const response = await sendFiles(form({ [name]: bytes }));
     const answer = (await response.json()) as { error?: { code: string; place: string } };
     expect([name, response.status, answer.error?.code]).toEqual([name, 422, code]);
     expect(answer.error?.place).toContain(name.split('.')[0]);
@@ -288,6 +288,9 @@ it('characters from before these decisions are carried over by the migration', a
     'readings',
     'source_files',
     'characters',
+    'upload_files',
+    'uploads',
+    'jobs',
     'blob_chunks',
     'blobs',
     'library',
@@ -342,6 +345,7 @@ it('characters from before these decisions are carried over by the migration', a
   await ownNames.up(query);
   await roster.up(query);
   await readings.up(query);
+  await jobs.up(query);
   await seedLibrary();
   const carried = await view(id);
   expect(carried.rig.bones).toEqual(JSON.parse(JSON.stringify(rig.bones)));

@@ -3,24 +3,29 @@ import { closeDatabase } from '@/server/database/connection';
 import { migrate } from '@/server/database/migrate';
 import { seedLibrary } from '@/server/library/studio';
 import { models } from '@/server/database/models';
+import { jobRunner } from '@/server/upkeep/start-jobs';
 import { closePool } from '@/server/work/pool';
 
 /** Migrated once, emptied before each test. */
-export function withFreshDatabase(): void {
+export function withFreshDatabase({ withRunner = true }: { withRunner?: boolean } = {}): void {
   beforeAll(async () => {
     await migrate();
     await seedLibrary();
+    if (withRunner) jobRunner().start();
   });
   beforeEach(async () => {
-    const { Handoff, FitChange, Fit, Character, BlobChunk, Blob } = models();
+    const { Job, Handoff, FitChange, Fit, Character, Upload, BlobChunk, Blob } = models();
+    await Job.destroy({ where: {} });
     await Handoff.destroy({ where: {} });
     await FitChange.destroy({ where: {} });
     await Fit.destroy({ where: {} });
     await Character.destroy({ where: {} });
+    await Upload.destroy({ where: {} });
     await BlobChunk.destroy({ where: {} });
     await Blob.destroy({ where: {} });
   });
   afterAll(async () => {
+    if (withRunner) await jobRunner().stop();
     await closePool();
     await closeDatabase();
   });

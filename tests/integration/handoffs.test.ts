@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { unzipSync } from 'fflate';
 import { describe, expect, it } from 'vitest';
 import { GET as getPack } from '@/app/api/characters/[characterId]/handoffs/[version]/pack/route';
-import { POST as postHandoff } from '@/app/api/characters/[characterId]/handoffs/route';
+import { sendHandoff } from './over-http';
 import { CrosswalkSchema } from '@/core/plan/crosswalk';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { ManifestSchema } from '@/pipeline/write';
@@ -18,7 +18,7 @@ withFreshDatabase();
 const newCharacter = async () =>
   (await addFile({ bytes: await writeFigure(eelSeller()), fileName: 'eel-seller.glb', author: 'Maren' })).id;
 const handOff = (characterId: string) =>
-  postHandoff(new Request('http://yarvo.test/', { method: 'POST', headers: { cookie: 'yarvo-who=Odo' } }), {
+  sendHandoff(new Request('http://yarvo.test/', { method: 'POST', headers: { cookie: 'yarvo-who=Odo' } }), {
     params: Promise.resolve({ characterId }),
   });
 const pack = async (characterId: string, version: string) =>

@@ -1,7 +1,8 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
 import { GET as getFile } from '@/app/api/characters/[characterId]/file/route';
-import { GET as listCharacters, POST as postCharacter } from '@/app/api/characters/route';
+import { GET as listCharacters } from '@/app/api/characters/route';
+import { sendFiles } from './over-http';
 import { GET as getCharacter } from '@/app/api/characters/[characterId]/route';
 import type { CharacterView, RosterRow } from '@/contract/character-view';
 import type { Problem } from '@/core/errors/yarvo-error';
@@ -13,7 +14,7 @@ import { countRows, withFreshDatabase } from './fresh-database';
 withFreshDatabase();
 
 const upload = (bytes: Uint8Array, name: string, headers: Record<string, string> = {}) =>
-  postCharacter(
+  sendFiles(
     new Request(`http://yarvo.test/api/characters?name=${encodeURIComponent(name)}`, {
       method: 'POST',
       body: bytes as BodyInit,

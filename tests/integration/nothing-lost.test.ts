@@ -1,7 +1,9 @@
+import { listSourceFiles } from '@/server/characters/source-files';
 import { setTimeout as wait } from 'node:timers/promises';
 import { describe, expect, it, vi } from 'vitest';
-import { GET as listCharacters, POST as postCharacter } from '@/app/api/characters/route';
-import { DELETE as deleteUpload } from '@/app/api/uploads/[uploadId]/route';
+import { GET as listCharacters } from '@/app/api/characters/route';
+import { sendFiles, untilOver } from './over-http';
+import { DELETE as deleteJob } from '@/app/api/jobs/[jobId]/route';
 import { POST as postChange } from '@/app/api/characters/[characterId]/fit/changes/route';
 import { POST as postUndo } from '@/app/api/characters/[characterId]/fit/undo/route';
 import { GET as getPack } from '@/app/api/characters/[characterId]/handoffs/[version]/pack/route';
@@ -85,7 +87,7 @@ describe('many at once', () => {
   });
 
   it('equal bytes sent four times at once become four characters with four names, their content kept once', async () => {
-    const answers = await Promise.all([1, 2, 3, 4].map(() => postCharacter(upload('eel.glb', eel))));
+    const answers = await Promise.all([1, 2, 3, 4].map(() => sendFiles(upload('eel.glb', eel))));
     expect(answers.map(({ status }) => status)).toEqual([201, 201, 201, 201]);
     const outcomes = (await Promise.all(answers.map((answer) => answer.json()))) as IntakeOutcome[];
     expect(outcomes.map(({ characters }) => characters[0].name).sort()).toEqual(['Eel', 'Eel 2', 'Eel 3', 'Eel 4']);
@@ -194,7 +196,7 @@ describe('all or nothing', () => {
       makeChange(body, 'jaw', 'Odo'),
     ]);
     const isJoined = races[0].ok;
-    const files = await models().SourceFile.count({ where: { characterId: body } });
+    const files = (await listSourceFiles(body)).length;
     expect({ files, joinedInto: (await findCharacter(hat))?.joinedInto }).toEqual({
       files: isJoined ? 2 : 1,
       joinedInto: isJoined ? body : null,
@@ -236,7 +238,7 @@ describe('all or nothing', () => {
     ['name', `${'n'.repeat(252)}.glb`],
     ['path', `${'d/'.repeat(160)}n.glb`],
   ])('a %s that is too long is refused in words', async (_what, name) => {
-    const answer = await postCharacter(upload(name, eel));
+    const answer = await sendFiles(upload(name, eel));
     expect(answer.status).toBe(422);
     expect(((await answer.json()) as { error: Problem }).error).toMatchObject({
       code: 'name-too-long',
@@ -248,18 +250,20 @@ describe('all or nothing', () => {
 
 describe('cancelling an upload', () => {
   const uploadId = '5f0c8f7e-3c67-4a3b-9c1e-52f0c0a5a001';
-  const cancel = async () =>
-    (await (
-      await deleteUpload(new Request('http://yarvo.test/', { method: 'DELETE' }), {
-        params: Promise.resolve({ uploadId }),
-      })
-    ).json()) as { kept: unknown[] };
+  /** What a cancel finds kept all the same, as the interface asks for it. */
+  const cancel = async (jobId = uploadId): Promise<{ kept: unknown[] }> => {
+    const at = { params: Promise.resolve({ jobId }) };
+    const answer = await deleteJob(new Request('http://yarvo.test/', { method: 'DELETE' }), at);
+    const { job } = (await answer.json()) as { job: { id: string } | null };
+    const over = job && (await untilOver(job.id));
+    return { kept: over?.state === 'done' ? [...(over.result as IntakeOutcome).characters] : [] };
+  };
 
   it('while it is read keeps nothing, and both sides say so', async () => {
     // Another writer of the same content makes it wait in the middle of being kept.
     const transaction = await database().transaction();
     await putBlob(eel, transaction);
-    const sent = postCharacter(upload('eel.glb', eel, `&upload=${uploadId}`));
+    const sent = sendFiles(upload('eel.glb', eel, `&upload=${uploadId}`));
     await whenWaiting('INSERT IGNORE INTO blobs');
     const cancelled = cancel();
     await transaction.rollback();
@@ -285,25 +289,23 @@ describe('cancelling an upload', () => {
 
   it('after it was done says what is kept', async () => {
     const id = crypto.randomUUID();
-    await postCharacter(upload('eel.glb', eel, `&upload=${id}`));
-    const answer = await deleteUpload(new Request('http://yarvo.test/', { method: 'DELETE' }), {
-      params: Promise.resolve({ uploadId: id }),
-    });
-    expect(await answer.json()).toMatchObject({ kept: [{ name: 'Eel' }] });
+    await sendFiles(upload('eel.glb', eel, `&upload=${id}`));
+    expect(await cancel(id)).toMatchObject({ kept: [{ name: 'Eel' }] });
     expect((await countRows()).characters).toBe(1);
   });
 });
 
 describe('an upload whose sender got no answer', () => {
   it('is offered as already there when it is sent again', async () => {
-    const first = await take('eel.glb');
+    const sent = (await (await sendFiles(upload('eel.glb', eel))).json()) as IntakeOutcome;
+    const first = sent.characters[0].id;
     // Yarvo was killed between keeping it and answering.
-    await models().Character.update({ answeredAt: null }, { where: { id: first } });
-    const again = (await (await postCharacter(upload('eel.glb', eel))).json()) as IntakeOutcome;
+    await models().Job.update({ answeredAt: null }, { where: {} });
+    const again = (await (await sendFiles(upload('eel.glb', eel))).json()) as IntakeOutcome;
     expect(again.characters).toEqual([{ id: first, name: 'Eel', fileName: 'eel.glb', isAlreadyThere: true }]);
     expect((await countRows()).characters).toBe(1);
     // From then on it was answered: the same file again is a new character, and says what it equals.
-    const third = (await (await postCharacter(upload('eel.glb', eel))).json()) as IntakeOutcome;
+    const third = (await (await sendFiles(upload('eel.glb', eel))).json()) as IntakeOutcome;
     expect(third.characters[0]).toMatchObject({ name: 'Eel 2', sameAs: { id: first, name: 'Eel' } });
   });
 });

@@ -5,7 +5,11 @@ import { Download, LoaderCircle, PackageCheck } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { planNames } from '@/core/plan/plan-names';
 import type { HandoffView } from '@/contract/character-view';
+import type { JobView } from '@/contract/jobs';
 import type { Problem } from '@/core/errors/yarvo-error';
+import { jobProblem } from '@/ui/jobs/job-problem';
+import { newId } from '@/ui/new-id';
+import { untilOver } from '@/ui/jobs/job-stream';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { bytesText, momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
@@ -13,7 +17,8 @@ import { useCharacter } from '../character/character-context';
 
 type Making =
   | { readonly status: 'idle' }
-  | { readonly status: 'running' }
+  /** `jobId`: once it is queued, and can be cancelled. */
+  | { readonly status: 'running'; readonly jobId?: string }
   | { readonly status: 'failed'; readonly problem: Problem };
 
 /** What will be written, what was written, and whether it held when it was read back. */
@@ -37,9 +42,9 @@ export function HandoffStep() {
   const make = async () => {
     setMaking({ status: 'running' });
     try {
-      const response = await fetch(`/api/characters/${character.id}/handoffs`, { method: 'POST' });
-      const answer = (await response.json()) as { error?: Problem };
-      if (!response.ok) {
+      const response = await fetch(`/api/characters/${character.id}/handoffs?job=${newId()}`, { method: 'POST' });
+      const answer = (await response.json()) as { job?: JobView; error?: Problem };
+      if (!answer.job) {
         setMaking({
           status: 'failed',
           problem: answer.error ?? {
@@ -51,7 +56,10 @@ export function HandoffStep() {
         });
         return;
       }
-      setMaking({ status: 'idle' });
+      const jobId = answer.job.id;
+      setMaking({ status: 'running', jobId });
+      const problem = jobProblem(await untilOver(jobId));
+      setMaking(problem ? { status: 'failed', problem } : { status: 'idle' });
       router.refresh();
     } catch {
       setMaking({
@@ -103,6 +111,14 @@ export function HandoffStep() {
             {making.status === 'running'
               ? 'Writing and reading back …'
               : `Sign off and make version ${(character.handoffs[0]?.version ?? 0) + 1}`}
+          </button>
+        )}
+        {making.status === 'running' && making.jobId && (
+          <button
+            className="btn mt-3 ml-2 btn-ghost btn-sm"
+            onClick={() => void fetch(`/api/jobs/${making.jobId}`, { method: 'DELETE' })}
+          >
+            Cancel
           </button>
         )}
         {making.status === 'failed' && (

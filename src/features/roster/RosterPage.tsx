@@ -12,9 +12,11 @@ import { useListening } from '@/ui/use-listening';
 import { Who } from '@/ui/Who';
 import { ArchiveList } from './ArchiveList';
 import { BulkBar } from './BulkBar';
+import { JobList } from './JobList';
 import { JoinList } from './JoinList';
 import { RenewalList } from './RenewalList';
 import { UploadList } from './UploadList';
+import { useOtherJobs } from './use-other-jobs';
 import { useUploads } from './use-uploads';
 
 interface RosterPageProps {
@@ -29,7 +31,8 @@ interface RosterPageProps {
 /** A page of the characters; files dropped anywhere on it are added. */
 export function RosterPage({ roster, text, isInArchive, leftPacks, renewals }: RosterPageProps) {
   useListening('roster');
-  const { uploads, joins, add, cancel, dismiss, join, dismissJoin } = useUploads();
+  const { uploads, isOwn, joins, add, cancel, dismiss, join, dismissJoin } = useUploads();
+  const others = useOtherJobs(isOwn);
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     onDrop: (files) => add(files),
     noClick: true,
@@ -78,6 +81,7 @@ export function RosterPage({ roster, text, isInArchive, leftPacks, renewals }: R
       </header>
       <main className="mx-auto w-full max-w-6xl flex-1 p-5">
         <UploadList uploads={uploads} onCancel={cancel} onDismiss={dismiss} />
+        <JobList jobs={others.jobs} onCancel={others.cancel} onRetry={others.retry} onDismiss={others.dismiss} />
         <JoinList joins={joins} onJoin={join} onDismiss={dismissJoin} />
         {!isInArchive && <RenewalList renewals={renewals} />}
         {isInArchive ? (

@@ -66,7 +66,7 @@ function Status({ upload }: { upload: Upload }) {
         />
       );
     case 'reading':
-      return <span className="quiet">Reading and matching</span>;
+      return <span className="quiet">Reading and matching{upload.stage && ` ${upload.stage}`}</span>;
     case 'cancelling':
       return <span className="quiet">Cancelling</span>;
     case 'done':

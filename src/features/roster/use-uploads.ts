@@ -3,7 +3,10 @@
 import { useRouter } from 'next/navigation';
 import { useCallback, useRef, useState } from 'react';
 import type { IntakeOutcome, JoinProposal, Added } from '@/contract/character-view';
+import type { JobView } from '@/contract/jobs';
 import type { Problem } from '@/core/errors/yarvo-error';
+import { jobProblem } from '@/ui/jobs/job-problem';
+import { untilOver } from '@/ui/jobs/job-stream';
 import { newId } from '@/ui/new-id';
 import { groupFiles, type UploadGroup } from './group-files';
 
@@ -11,7 +14,8 @@ import { groupFiles, type UploadGroup } from './group-files';
 export type Upload =
   | { readonly id: number; readonly name: string; readonly status: 'waiting' }
   | { readonly id: number; readonly name: string; readonly status: 'sending'; readonly share: number }
-  | { readonly id: number; readonly name: string; readonly status: 'reading' }
+  /** Kept by the server, and in its queue; `stage` says what it is at. */
+  | { readonly id: number; readonly name: string; readonly status: 'reading'; readonly stage: string }
   /** Asked to end; what the server has kept is not known yet. */
   | { readonly id: number; readonly name: string; readonly status: 'cancelling' }
   /** `isLate`: it was done before the cancel reached the server. */
@@ -24,12 +28,22 @@ export type Upload =
     }
   | { readonly id: number; readonly name: string; readonly status: 'failed'; readonly problem: Problem };
 
-type Answer = Partial<IntakeOutcome> & { readonly error?: Problem };
+/** What the server says of an upload that it kept. */
+interface Answer {
+  readonly job?: JobView;
+  readonly isRepeated?: boolean;
+  readonly error?: Problem;
+}
 
 /** An upload that is being sent: how it is cut off, and what the server calls it. */
 interface Sending {
   readonly request: XMLHttpRequest;
   readonly uploadId: string;
+}
+
+/** An upload that was sent, and what becomes of it later. */
+interface Sent {
+  readonly outcome: Promise<readonly Added[]>;
 }
 
 const CANCELLED: Problem = {
@@ -59,6 +73,9 @@ export function useUploads() {
   const nextId = useRef(1);
   const sending = useRef(new Map<number, Sending>());
   const cancelled = useRef(new Set<number>());
+  /** Jobs that this page follows itself. */
+  const own = useRef(new Set<string>());
+  const isOwn = useCallback((jobId: string) => own.current.has(jobId), []);
   const chain = useRef<Promise<void>>(Promise.resolve());
 
   const update = useCallback(
@@ -66,7 +83,7 @@ export function useUploads() {
     [],
   );
   const addFailures = useCallback(
-    (refused: NonNullable<Answer['refused']>) =>
+    (refused: IntakeOutcome['refused']) =>
       setUploads((list) => [
         ...refused.map(({ path, problem }): Upload => ({
           id: nextId.current++,
@@ -79,40 +96,62 @@ export function useUploads() {
     [],
   );
 
+  /** Follows an upload that the server kept until its characters are there. */
+  const follow = useCallback(
+    async (id: number, name: string, { job, isRepeated }: Answer & { readonly job: JobView }) => {
+      own.current.add(job.id);
+      const over = await untilOver(job.id, ({ stage, state }) => {
+        if (!cancelled.current.has(id) && state !== 'done') update({ id, name, status: 'reading', stage });
+      });
+      sending.current.delete(id);
+      const problem = jobProblem(over);
+      // A cancel that is under way says itself how it ended.
+      if (problem) {
+        if (!cancelled.current.has(id)) update({ id, name, status: 'failed', problem });
+        return [];
+      }
+      const { characters, refused } = over.result as IntakeOutcome;
+      const shown = characters.map((character) => (isRepeated ? { ...character, isAlreadyThere: true } : character));
+      if (!cancelled.current.has(id)) update({ id, name, status: 'done', characters: shown });
+      addFailures(refused);
+      router.refresh();
+      return characters;
+    },
+    [addFailures, router, update],
+  );
+
+  /** Sends an upload; what becomes of it is followed while the next one is sent. */
   const send = useCallback(
-    (id: number, group: UploadGroup): Promise<readonly Added[]> =>
+    (id: number, group: UploadGroup): Promise<Sent> =>
       new Promise((resolve) => {
+        const nothing: Sent = { outcome: Promise.resolve([]) };
         if (cancelled.current.has(id)) {
-          resolve([]);
+          resolve(nothing);
           return;
         }
         const { name } = group;
         const request = new XMLHttpRequest();
         const uploadId = newId();
         sending.current.set(id, { request, uploadId });
-        const finish = (upload: Upload) => {
-          sending.current.delete(id);
-          // A cancel that is under way says itself how it ended.
+        own.current.add(uploadId);
+        const show = (upload: Upload) => {
           if (!cancelled.current.has(id)) update(upload);
-          if (upload.status === 'done') router.refresh();
-          resolve(upload.status === 'done' ? upload.characters : []);
         };
-        const progress = (upload: Upload) => {
-          if (!cancelled.current.has(id)) update(upload);
+        const fail = (problem: Problem) => {
+          sending.current.delete(id);
+          show({ id, name, status: 'failed', problem });
+          resolve(nothing);
         };
         request.upload.onprogress = (event) =>
-          progress({ id, name, status: 'sending', share: event.total > 0 ? event.loaded / event.total : 0 });
-        request.upload.onload = () => progress({ id, name, status: 'reading' });
-        request.onabort = () => finish({ id, name, status: 'failed', problem: CANCELLED });
-        request.onerror = () => finish({ id, name, status: 'failed', problem: OFFLINE });
+          show({ id, name, status: 'sending', share: event.total > 0 ? event.loaded / event.total : 0 });
+        request.upload.onload = () => show({ id, name, status: 'reading', stage: '' });
+        request.onabort = () => fail(CANCELLED);
+        request.onerror = () => fail(OFFLINE);
         request.onload = () => {
           const answer = parseAnswer(request.responseText);
-          if (request.status !== 201 || !answer.characters) {
-            finish({ id, name, status: 'failed', problem: answer.error ?? OFFLINE });
-            return;
-          }
-          finish({ id, name, status: 'done', characters: answer.characters });
-          addFailures(answer.refused ?? []);
+          const { job } = answer;
+          if (request.status === 202 && job) resolve({ outcome: follow(id, name, { ...answer, job }) });
+          else fail(answer.error ?? OFFLINE);
         };
         if (group.files.length === 1) {
           request.open('POST', `/api/characters?upload=${uploadId}&name=${encodeURIComponent(name)}`);
@@ -125,7 +164,7 @@ export function useUploads() {
         request.open('POST', `/api/characters?upload=${uploadId}`);
         request.send(form);
       }),
-    [addFailures, router, update],
+    [follow, update],
   );
 
   const add = useCallback(
@@ -135,13 +174,14 @@ export function useUploads() {
         ...fresh.map(({ id, group }): Upload => ({ id, name: group.name, status: 'waiting' })),
         ...list,
       ]);
-      const taken: Added[] = [];
+      const taken: Promise<readonly Added[]>[] = [];
       for (const { id, group } of fresh)
         chain.current = chain.current.then(async () => {
-          taken.push(...(await send(id, group)));
+          taken.push((await send(id, group)).outcome);
         });
-      chain.current = chain.current.then(async () => {
-        const proposals = taken.length > 1 ? await proposeJoins(taken) : [];
+      void chain.current.then(async () => {
+        const added = (await Promise.all(taken)).flat();
+        const proposals = added.length > 1 ? await proposeJoins(added) : [];
         if (proposals.length > 0) setJoins((known) => [...proposals, ...known]);
       });
     },
@@ -157,6 +197,7 @@ export function useUploads() {
       // The server is asked first: only it knows whether the file was kept before the cancel came.
       const kept = await cancelOnServer(running.uploadId);
       running.request.abort();
+      sending.current.delete(id);
       if (kept === null) return update({ id, name, status: 'failed', problem: UNSURE });
       if (kept.length === 0) return update({ id, name, status: 'failed', problem: CANCELLED });
       update({ id, name, status: 'done', characters: kept, isLate: true });
@@ -186,13 +227,17 @@ export function useUploads() {
     },
     [dismissJoin, router],
   );
-  return { uploads, joins, add, cancel, dismiss, join, dismissJoin };
+  return { uploads, isOwn, joins, add, cancel, dismiss, join, dismissJoin };
 }
 
 /** What the server has kept of an upload all the same; null where it did not answer. */
 async function cancelOnServer(uploadId: string): Promise<readonly Added[] | null> {
-  const response = await fetch(`/api/uploads/${uploadId}`, { method: 'DELETE' }).catch(() => null);
-  return response?.ok ? ((await response.json()) as { kept: Added[] }).kept : null;
+  const response = await fetch(`/api/jobs/${uploadId}`, { method: 'DELETE' }).catch(() => null);
+  if (!response?.ok) return null;
+  const { job } = (await response.json()) as { job: JobView | null };
+  if (!job) return [];
+  const over = await untilOver(job.id);
+  return over.state === 'done' ? (over.result as IntakeOutcome).characters : [];
 }
 
 async function proposeJoins(characters: readonly Added[]): Promise<JoinProposal[]> {

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto';
-import { QueryTypes, type Transaction } from 'sequelize';
+import { Op, QueryTypes, type Transaction } from 'sequelize';
 import { database } from '../database/connection';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
@@ -10,43 +10,112 @@ const CHUNK_BYTES = 1024 * 1024;
 /** What a file is kept under. */
 export const blobHashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
 
+/** Contents that are about to be kept, read as often as a transaction is tried. */
+export interface BlobSource {
+  /** SHA-256 of the whole, hexadecimal. */
+  readonly hash: string;
+  readonly size: number;
+  /** From the start, in pieces of any size. */
+  readonly read: () => AsyncIterable<Uint8Array> | Iterable<Uint8Array>;
+}
+
+export const blobSourceOf = (bytes: Uint8Array): BlobSource => ({
+  hash: blobHashOf(bytes),
+  size: bytes.length,
+  read: () => [bytes],
+});
+
+/** Keeps a file that is at hand. @returns its hash. */
+export const putBlob = (bytes: Uint8Array, transaction: Transaction): Promise<string> =>
+  putBlobOf(blobSourceOf(bytes), transaction);
+
 /**
  * Keeps a file byte for byte under the SHA-256 of its content; the same content is kept once. A second writer of the
  * same content waits here until the first one's transaction ends, and finds it kept or keeps it itself.
  * @returns the hash.
  */
-export async function putBlob(bytes: Uint8Array, transaction: Transaction): Promise<string> {
-  const hash = blobHashOf(bytes);
-  const chunkCount = Math.max(1, Math.ceil(bytes.length / CHUNK_BYTES));
+export async function putBlobOf({ hash, size, read }: BlobSource, transaction: Transaction): Promise<string> {
+  const chunkCount = Math.max(1, Math.ceil(size / CHUNK_BYTES));
   const [, insertedCount] = await database().query(
     'INSERT IGNORE INTO blobs (hash, size_bytes, chunk_count, created_at) VALUES (:hash, :size, :chunkCount, :now)',
-    {
-      replacements: { hash, size: bytes.length, chunkCount, now: new Date() },
-      type: QueryTypes.INSERT,
-      transaction,
-    },
+    { replacements: { hash, size, chunkCount, now: new Date() }, type: QueryTypes.INSERT, transaction },
   );
   if (insertedCount === 0) return hash;
-  for (let sequence = 0; sequence < chunkCount; sequence++) {
-    const content = Buffer.from(bytes.subarray(sequence * CHUNK_BYTES, (sequence + 1) * CHUNK_BYTES));
-    await models().BlobChunk.create({ hash, sequence, content }, { transaction });
-  }
+  let sequence = 0;
+  for await (const content of inChunks(read()))
+    await models().BlobChunk.create({ hash, sequence: sequence++, content }, { transaction });
+  if (sequence !== chunkCount) throw new Error(`blob ${hash} came in ${sequence} chunks instead of ${chunkCount}`);
   return hash;
+}
+
+/** Pieces of any size as chunks of the store's own; one empty chunk where there is nothing. */
+async function* inChunks(pieces: AsyncIterable<Uint8Array> | Iterable<Uint8Array>): AsyncGenerator<Buffer> {
+  let chunk = Buffer.allocUnsafe(CHUNK_BYTES);
+  let filled = 0;
+  let isFirst = true;
+  for await (const piece of pieces) {
+    for (let at = 0; at < piece.length;) {
+      const count = Math.min(CHUNK_BYTES - filled, piece.length - at);
+      chunk.set(piece.subarray(at, at + count), filled);
+      [filled, at] = [filled + count, at + count];
+      if (filled < CHUNK_BYTES) continue;
+      yield chunk;
+      [chunk, filled, isFirst] = [Buffer.allocUnsafe(CHUNK_BYTES), 0, false];
+    }
+  }
+  if (filled > 0 || isFirst) yield chunk.subarray(0, filled);
+}
+
+/** Chunks that are read by one query: about 8 MB. */
+const RANGE_CHUNKS = 8;
+
+/** Size of a blob in bytes; null for an unknown hash. */
+export async function blobSize(hash: string): Promise<number | null> {
+  const blob = await models().Blob.findByPk(hash);
+  return blob && Number(blob.sizeBytes);
+}
+
+/** The bytes of a blob in order, one query for each range of chunks. */
+async function* readRanges(hash: string, chunkCount: number): AsyncGenerator<Uint8Array> {
+  for (let from = 0; from < chunkCount; from += RANGE_CHUNKS) {
+    const rows = await models().BlobChunk.findAll({
+      where: { hash, sequence: { [Op.between]: [from, from + RANGE_CHUNKS - 1] } },
+      order: [['sequence', 'ASC']],
+    });
+    if (rows.length !== Math.min(RANGE_CHUNKS, chunkCount - from)) throw new Error(`blob ${hash} has lost chunks`);
+    for (const { content } of rows) yield content;
+  }
 }
 
 /** The bytes of a blob, or null for an unknown hash. */
 export async function getBlob(hash: string): Promise<Uint8Array | null> {
-  const { Blob, BlobChunk } = models();
-  const blob = await Blob.findByPk(hash);
+  const blob = await models().Blob.findByPk(hash);
   if (!blob) return null;
   const out = new Uint8Array(Number(blob.sizeBytes));
-  for (let sequence = 0, at = 0; sequence < blob.chunkCount; sequence++) {
-    const chunk = await BlobChunk.findOne({ where: { hash, sequence } });
-    if (!chunk) throw new Error(`blob ${hash} has lost chunk ${sequence}`);
-    out.set(chunk.content, at);
-    at += chunk.content.length;
+  let at = 0;
+  for await (const content of readRanges(hash, blob.chunkCount)) {
+    out.set(content, at);
+    at += content.length;
   }
   return out;
+}
+
+/** A blob as a stream, which holds a few chunks at a time; null for an unknown hash. */
+export async function streamBlob(hash: string): Promise<{ size: number; body: ReadableStream<Uint8Array> } | null> {
+  const blob = await models().Blob.findByPk(hash);
+  if (!blob) return null;
+  const chunks = readRanges(hash, blob.chunkCount);
+  const body = new ReadableStream<Uint8Array>({
+    async pull(controller) {
+      const { done, value } = await chunks.next();
+      if (done) controller.close();
+      else controller.enqueue(new Uint8Array(value));
+    },
+    async cancel() {
+      await chunks.return(undefined);
+    },
+  });
+  return { size: Number(blob.sizeBytes), body };
 }
 
 /**
@@ -59,6 +128,7 @@ export async function collectBlobs(): Promise<{ readonly count: number; readonly
     `SELECT hash, size_bytes AS bytes FROM blobs
      WHERE NOT EXISTS (SELECT 1 FROM characters WHERE characters.blob_hash = blobs.hash)
        AND NOT EXISTS (SELECT 1 FROM source_files WHERE source_files.blob_hash = blobs.hash)
+       AND NOT EXISTS (SELECT 1 FROM upload_files WHERE upload_files.blob_hash = blobs.hash)
        AND NOT EXISTS (SELECT 1 FROM readings WHERE readings.glb_hash = blobs.hash)
        AND NOT EXISTS (SELECT 1 FROM readings WHERE readings.geometry_hash = blobs.hash)
        AND NOT EXISTS (SELECT 1 FROM readings WHERE readings.tracks_hash = blobs.hash)

@@ -24,8 +24,8 @@ export interface CharacterRecord {
   readonly createdAt: Date;
   /** Set while the character is put away. */
   readonly archivedAt: Date | null;
-  /** When the sender was told of it; null where Yarvo ended before it could. */
-  readonly answeredAt: Date | null;
+  /** The upload it came with; null for one whose files stand in rows of its own. */
+  readonly uploadId: string | null;
   /** It was joined into another one, whose decisions name it now. */
   readonly isPart: boolean;
 }

@@ -1,7 +1,10 @@
 import type { Transaction } from 'sequelize';
 import type { SourceFile } from '@/formats/files/companions';
-import { getBlob, putBlob } from '../blobs/blob-store';
+import { isModel } from '@/formats/source/source-format';
+import { getBlob, putBlobOf } from '../blobs/blob-store';
 import { models } from '../database/models';
+import type { ArrivedFile } from '../uploads/arrived-file';
+import { listUploadFiles } from '../uploads/upload-repository';
 
 /** "given" came with the upload; "supplied" was added later for a reference that led nowhere. */
 type FilePurpose = 'given' | 'supplied';
@@ -12,25 +15,9 @@ export interface SourceFileRecord {
   readonly purpose: FilePurpose;
 }
 
-/** The files that a character starts with. */
-export async function insertSourceFiles(
-  characterId: string,
-  files: readonly SourceFile[],
-  author: string,
-  transaction: Transaction,
-): Promise<void> {
-  for (const file of files) {
-    const blobHash = await putBlob(file.bytes, transaction);
-    await models().SourceFile.upsert(
-      { characterId, path: file.path, blobHash, purpose: 'given', createdBy: author, createdAt: new Date() },
-      { transaction },
-    );
-  }
-}
-
-/** A file that a change of a fit is about to add: of contents that are kept already, or with its bytes. */
+/** A file that a change of a fit is about to add: of contents that are kept already, or as it came in. */
 export interface FreshFile extends SourceFileRecord {
-  readonly bytes?: Uint8Array;
+  readonly arrived?: ArrivedFile;
 }
 
 /** Adds the files that a change names. Those that are there already stay, since earlier revisions may read them. */
@@ -40,8 +27,8 @@ export async function insertFreshFiles(
   author: string,
   transaction: Transaction,
 ): Promise<void> {
-  for (const { path, purpose, blobHash, bytes } of files) {
-    if (bytes) await putBlob(bytes, transaction);
+  for (const { path, purpose, blobHash, arrived } of files) {
+    if (arrived) await putBlobOf(arrived, transaction);
     await models().SourceFile.findOrCreate({
       where: { characterId, path },
       defaults: { characterId, path, blobHash, purpose, createdBy: author, createdAt: new Date() },
@@ -50,9 +37,19 @@ export async function insertFreshFiles(
   }
 }
 
+/** Files of a character: those of its upload that are its own or anybody's, and those that were added since. */
 export async function listSourceFiles(characterId: string): Promise<SourceFileRecord[]> {
-  const rows = await models().SourceFile.findAll({ where: { characterId }, order: [['path', 'ASC']] });
-  return rows.map((row) => ({ path: row.path, blobHash: row.blobHash, purpose: row.purpose as FilePurpose }));
+  const [character, rows] = await Promise.all([
+    models().Character.findByPk(characterId, { attributes: ['uploadId', 'mainPath'] }),
+    models().SourceFile.findAll({ where: { characterId } }),
+  ]);
+  const uploaded = character?.uploadId ? await listUploadFiles(character.uploadId) : [];
+  const own = uploaded.filter(({ path }) => path === character?.mainPath || !isModel(path));
+  const files: SourceFileRecord[] = [
+    ...own.map((file) => ({ ...file, purpose: 'given' as const })),
+    ...rows.map(({ path, blobHash, purpose }) => ({ path, blobHash, purpose: purpose as FilePurpose })),
+  ];
+  return files.sort((a, b) => (a.path < b.path ? -1 : 1));
 }
 
 /** The files that a set of decisions reads: all that were given, and the supplied ones that it names. */
@@ -65,9 +62,9 @@ export async function loadSourceFiles(
   const known = new Set(kept.map(({ path }) => path));
   const all = [...kept, ...fresh.filter(({ path }) => !known.has(path))];
   const files: SourceFile[] = [];
-  for (const { path, blobHash, purpose, bytes: given } of all) {
+  for (const { path, blobHash, purpose, arrived } of all) {
     if (purpose === 'supplied' && !supplied.includes(path)) continue;
-    const bytes = given ?? (await getBlob(blobHash));
+    const bytes = arrived ? await arrived.bytes() : await getBlob(blobHash);
     if (!bytes) throw new Error(`character ${characterId} has lost ${path}`);
     files.push({ path, bytes, isSupplied: purpose === 'supplied' });
   }

@@ -1,8 +1,7 @@
 import { shortenMiddle } from '@/core/text/shorten';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { lastPart, type SourceFile } from '@/formats/files/companions';
-import { isModel, isZip } from '@/formats/source/source-format';
-import { blobHashOf } from '../blobs/blob-store';
+import { lastPart } from '@/formats/files/companions';
+import { isModel } from '@/formats/source/source-format';
 
 /** What the database has room for. */
 const NAME_LIMITS = { path: 300, fileName: 255 } as const;
@@ -22,17 +21,24 @@ export function assertName(path: string): void {
   if (path.length > NAME_LIMITS.path) fail("file's path", path.length, NAME_LIMITS.path);
 }
 
+/** A file of an upload, as far as its name goes. */
+interface NamedFile {
+  readonly path: string;
+  readonly hash: string;
+  readonly isZip: boolean;
+}
+
 /**
  * Files under plain paths, each path once: the same file sent twice counts once; another model of the same name gets a
  * number, so that each is read with its own bytes.
  * @throws {YarvoError} where a path is too long, or two companions of one name differ and none could be told apart.
  */
-export function distinctFiles(files: readonly SourceFile[]): SourceFile[] {
-  const byPath = new Map<string, SourceFile>();
+export function distinctFiles<File extends NamedFile>(files: readonly File[]): File[] {
+  const byPath = new Map<string, File>();
   const seen = new Set<string>();
   for (const file of files) {
     const path = plainPath(file.path);
-    const key = `${blobHashOf(file.bytes)} ${path}`;
+    const key = `${file.hash} ${path}`;
     if (seen.has(key)) continue;
     seen.add(key);
     const free = byPath.has(path) ? numbered({ ...file, path }, byPath) : { ...file, path };
@@ -42,8 +48,8 @@ export function distinctFiles(files: readonly SourceFile[]): SourceFile[] {
   return [...byPath.values()];
 }
 
-function numbered(file: SourceFile, taken: ReadonlyMap<string, SourceFile>): SourceFile {
-  if (!isModel(file.path) && !isZip(file.bytes)) {
+function numbered<File extends NamedFile>(file: File, taken: ReadonlyMap<string, File>): File {
+  if (!isModel(file.path) && !file.isZip) {
     throw new YarvoError({
       code: 'same-path',
       message: `Two files of the upload are called "${shortenMiddle(file.path, 120)}" and differ.`,

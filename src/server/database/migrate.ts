@@ -7,6 +7,7 @@ import * as nothingLost from './migrations/0003-nothing-lost';
 import * as ownNames from './migrations/0004-own-names';
 import * as roster from './migrations/0005-roster';
 import * as readings from './migrations/0006-readings-and-matches';
+import * as jobs from './migrations/0007-jobs-and-uploads';
 
 const MIGRATIONS = {
   '0001-first-tables': firstTables,
@@ -15,6 +16,7 @@ const MIGRATIONS = {
   '0004-own-names': ownNames,
   '0005-roster': roster,
   '0006-readings-and-matches': readings,
+  '0007-jobs-and-uploads': jobs,
 };
 
 /** Brings the database to the newest shape, without what ships in the library; returns the names of the migrations that ran. */

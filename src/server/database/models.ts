@@ -28,8 +28,8 @@ interface CharacterRow {
   createdAt: Date;
   /** Set while the character is put away. */
   archivedAt: Date | null;
-  /** When the sender was told of it; null where Yarvo ended before it could. */
-  answeredAt: Date | null;
+  /** The upload it came with; null for one whose files stand in rows of its own. */
+  uploadId: string | null;
   /** It was joined into another one, whose decisions name it now. */
   isPart: boolean;
 }
@@ -76,6 +76,38 @@ interface LibraryRow {
   body: string;
   createdBy: string;
   createdAt: Date;
+}
+interface UploadRow {
+  id: string;
+  author: string;
+  createdAt: Date;
+}
+interface UploadFileRow {
+  uploadId: string;
+  path: string;
+  blobHash: string;
+}
+export interface JobRow {
+  id: string;
+  kind: string;
+  subject: string;
+  label: string;
+  state: string;
+  progress: number;
+  stage: string;
+  attempts: number;
+  priority: number;
+  author: string;
+  payload: string;
+  result: string | null;
+  problem: string | null;
+  leaseOwner: string | null;
+  leaseUntil: Date | null;
+  isCancelled: boolean;
+  createdAt: Date;
+  updatedAt: Date;
+  /** When the sender was told of it; null where Yarvo ended before it could. */
+  answeredAt: Date | null;
 }
 interface RenewalRow {
   fitId: string;
@@ -128,6 +160,9 @@ export interface Models {
   readonly Match: Table<MatchRow>;
   readonly Library: Table<LibraryRow>;
   readonly Renewal: Table<RenewalRow>;
+  readonly Upload: Table<UploadRow>;
+  readonly UploadFile: Table<UploadFileRow>;
+  readonly Job: Table<JobRow>;
   readonly Fit: Table<FitRow>;
   readonly FitChange: Table<FitChangeRow>;
   readonly Handoff: Table<HandoffRow>;
@@ -175,7 +210,7 @@ export function models(sequelize: Sequelize = database()): Models {
       createdBy: string(),
       createdAt: date(),
       archivedAt: dateOrNull(),
-      answeredAt: dateOrNull(),
+      uploadId: { type: DataTypes.STRING, allowNull: true },
       isPart: { type: DataTypes.BOOLEAN, allowNull: false },
     }),
     SourceFile: define('SourceFile', 'source_files', {
@@ -219,6 +254,29 @@ export function models(sequelize: Sequelize = database()): Models {
       body: text(),
       createdBy: string(),
       createdAt: date(),
+    }),
+    Upload: define('Upload', 'uploads', { id: key(), author: string(), createdAt: date() }),
+    UploadFile: define('UploadFile', 'upload_files', { uploadId: key(), path: key(), blobHash: string() }),
+    Job: define('Job', 'jobs', {
+      id: key(),
+      kind: string(),
+      subject: string(),
+      label: string(),
+      state: string(),
+      progress: { type: DataTypes.FLOAT, allowNull: false },
+      stage: string(),
+      attempts: integer(),
+      priority: integer(),
+      author: string(),
+      payload: text(),
+      result: { type: DataTypes.TEXT, allowNull: true },
+      problem: { type: DataTypes.TEXT, allowNull: true },
+      leaseOwner: { type: DataTypes.STRING, allowNull: true },
+      leaseUntil: dateOrNull(),
+      isCancelled: { type: DataTypes.BOOLEAN, allowNull: false },
+      createdAt: date(),
+      updatedAt: date(),
+      answeredAt: dateOrNull(),
     }),
     Renewal: define('Renewal', 'renewals', {
       fitId: key(),

@@ -1,10 +1,10 @@
-import { getBlob } from '../blobs/blob-store';
 import { findCharacter } from '../characters/character-repository';
 import { findCurrentFit } from '../fits/fit-repository';
 import { STUDIO } from '../library/studio';
 import { matchedReading } from '../matches/matched-reading';
 import { blockHash, type BlockKind } from '../readings/blocks';
 import { decisionsKey } from '../readings/decisions-key';
+import { blobResponse } from './blob-response';
 import { CharacterParams, guarded, notFound, type CharacterContext } from './http';
 
 /** A companion of the rig that a fit stands on; 304 where the browser has it. `?definition=` names another fit. */
@@ -25,14 +25,12 @@ export const blockRoute = (request: Request, context: CharacterContext, kind: Bl
     );
     const etag = `"${hash}"`;
     if (request.headers.get('if-none-match') === etag) return new Response(null, { status: 304, headers: { etag } });
-    const bytes = hash && (await getBlob(hash));
-    if (!bytes) return notFound();
-    return new Response(bytes as BodyInit, {
-      headers: {
+    const answer =
+      hash &&
+      (await blobResponse(hash, {
         'content-type': 'application/octet-stream',
-        'content-length': String(bytes.length),
         'cache-control': 'private, no-cache',
         etag,
-      },
-    });
+      }));
+    return answer || notFound();
   });

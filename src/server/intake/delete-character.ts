@@ -4,15 +4,18 @@ import { collectBlobs } from '../blobs/blob-store';
 import { database } from '../database/connection';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
+import { dropUpload } from '../uploads/upload-repository';
 import { lockFits } from '../fits/fit-repository';
 
 /** What stands behind a character, counted; null for an unknown one. */
 export async function countRemains(characterId: string, transaction?: Transaction): Promise<CharacterRemains | null> {
   const [row] = await database().query<Record<keyof CharacterRemains, number>>(
     `SELECT
-       (SELECT COUNT(*) FROM source_files WHERE character_id = c.id) AS files,
+       (SELECT COUNT(*) FROM source_files WHERE character_id = c.id)
+         + (SELECT COUNT(*) FROM upload_files WHERE upload_id = c.upload_id) AS files,
        (SELECT COALESCE(SUM(size_bytes), 0) FROM blobs
-         WHERE hash IN (SELECT blob_hash FROM source_files WHERE character_id = c.id)) AS fileBytes,
+         WHERE hash IN (SELECT blob_hash FROM source_files WHERE character_id = c.id)
+            OR hash IN (SELECT blob_hash FROM upload_files WHERE upload_id = c.upload_id)) AS fileBytes,
        (SELECT COUNT(*) FROM readings WHERE character_id = c.id) AS readings,
        (SELECT COUNT(*) FROM fits WHERE character_id = c.id) AS fits,
        (SELECT COUNT(*) FROM fit_changes JOIN fits ON fits.id = fit_id WHERE character_id = c.id) AS changes,
@@ -50,11 +53,13 @@ export async function deleteCharacter(
     const remains = await countRemains(characterId, transaction);
     if (!remains) return null;
     const { Character, Handoff } = models();
+    const uploadId = (await Character.findByPk(characterId, { attributes: ['uploadId'], transaction }))?.uploadId;
     await Character.update({ joinedInto: null, isPart: false }, { where: { joinedInto: characterId }, transaction });
     if (withPacks) await Handoff.destroy({ where: { characterId }, transaction });
     await Character.destroy({ where: { id: characterId }, transaction });
-    return { ...remains, packs: withPacks ? remains.packs : 0 };
+    return { remains: { ...remains, packs: withPacks ? remains.packs : 0 }, uploadId };
   });
+  if (removed?.uploadId) await dropUpload(removed.uploadId);
   if (removed) await collectBlobs();
-  return removed;
+  return removed?.remains ?? null;
 }

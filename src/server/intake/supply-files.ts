@@ -1,6 +1,6 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { lastPart, nameKey, type SourceFile } from '@/formats/files/companions';
-import { blobHashOf } from '../blobs/blob-store';
+import { lastPart, nameKey } from '@/formats/files/companions';
+import type { ArrivedFile } from '../uploads/arrived-file';
 import { changeIntake, type ChangeResult } from '../fits/change-fit';
 import { findCurrentFit } from '../fits/fit-repository';
 import { findCharacter } from '../characters/character-repository';
@@ -13,7 +13,7 @@ import { listSourceFiles, type FreshFile } from '../characters/source-files';
  */
 export async function supplyFiles(
   characterId: string,
-  files: readonly SourceFile[],
+  files: readonly ArrivedFile[],
   author: string,
 ): Promise<ChangeResult> {
   const character = await findCharacter(characterId);
@@ -41,10 +41,10 @@ export async function supplyFiles(
   // A version of a texture is never overwritten: undo must be able to read the one before.
   const taken = new Set((await listSourceFiles(characterId)).map((file) => file.path));
   const fresh: FreshFile[] = [];
-  for (const { path, bytes } of fitting) {
-    const free = freePath(lastPart(path), taken);
+  for (const arrived of fitting) {
+    const free = freePath(lastPart(arrived.path), taken);
     taken.add(free);
-    fresh.push({ path: free, bytes, blobHash: blobHashOf(bytes), purpose: 'supplied' });
+    fresh.push({ path: free, arrived, blobHash: arrived.hash, purpose: 'supplied' });
   }
   const supplied = [...intake.supplied, ...fresh.map((file) => file.path)];
   return changeIntake(characterId, { supplied }, { baseRevision: fit.revision, author }, { files: fresh });

@@ -1,3 +1,4 @@
+import type { Transaction } from 'sequelize';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { getBlob, putBlob } from '../blobs/blob-store';
 import { findCharacter, updateCharacter } from '../characters/character-repository';
@@ -10,8 +11,14 @@ import { findCurrentFit, findFit } from '../fits/fit-repository';
 import { runHandoff } from '../work/pool';
 import { findHandoff, insertHandoff, nextVersion } from './handoff-repository';
 
+export interface MadePack {
+  readonly version: number;
+  readonly fileName: string;
+}
+
 /**
  * Builds a pack of the fit as it stands, and keeps it as the next version. Nothing is overwritten.
+ * @param also written together with the pack, or not at all.
  * @returns null for an unknown character.
  * @throws {YarvoError} while a blocker is open, when the read-back fails, or when the fit changed meanwhile.
  */
@@ -19,7 +26,8 @@ export async function handOff(
   characterId: string,
   author: string,
   definitionId: string = STUDIO.definition,
-): Promise<{ version: number; fileName: string } | null> {
+  also?: (made: MadePack, transaction: Transaction) => Promise<void>,
+): Promise<MadePack | null> {
   const character = await findCharacter(characterId);
   const fit = character && (await findCurrentFit(characterId, definitionId));
   if (!character || !fit) return null;
@@ -56,7 +64,9 @@ export async function handOff(
       transaction,
     );
     await updateCharacter(characterId, { state: 'handed off' }, transaction);
-    return { version, fileName };
+    const made = { version, fileName };
+    await also?.(made, transaction);
+    return made;
   });
 }
 

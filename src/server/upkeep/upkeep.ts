@@ -10,7 +10,9 @@ import { READER_VERSION } from '@/pipeline/versions';
 import { decisionsKey } from '../readings/decisions-key';
 import { removeReadings } from '../readings/readings';
 import { currentBasis, forgetReadings, matchedReading } from '../matches/matched-reading';
-import { reviewFit } from '../renewals/renewals';
+import { databaseQueue } from '../jobs/database-queue';
+import { queueRematch } from '../renewals/rematch-job';
+import { collectUploads } from '../uploads/upload-repository';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
 import { countedBy, countReading, yardsticksOf } from '../fits/assess-reading';
@@ -22,6 +24,8 @@ import { log } from '../log/logger';
 /** A reading that somebody looked at this recently may be wanted again. */
 const UNUSED_FOR_MS = 60 * 60_000;
 const EVERY_MS = 60 * 60_000;
+/** What became of a job is known this long. */
+const FINISHED_FOR_MS = 7 * 24 * 60 * 60_000;
 /** Between two characters: upkeep never has the server to itself. */
 const BREATH_MS = 20;
 
@@ -51,6 +55,8 @@ export async function runUpkeep(now: Date = new Date()): Promise<UpkeepReport> {
   const renewed = await renewFits();
   const recounted = await recountFits();
   const readings = await collectReadings(new Date(now.getTime() - UNUSED_FOR_MS));
+  await databaseQueue.forget(new Date(now.getTime() - FINISHED_FOR_MS));
+  await collectUploads();
   const { count: blobs, bytes } = await collectBlobs();
   return { renewed, recounted, readings, blobs, bytes };
 }
@@ -98,11 +104,12 @@ async function recountFit(row: { characterId: string; definitionId: string; coun
   });
 }
 
-/** Fits that an older reader or matcher made are read again: taken over where nothing changes, listed where something does. */
+/** Queues a second look at fits that an older reader or matcher made. @returns how many. */
 async function renewFits(): Promise<number> {
   const basis = await currentBasis();
-  const rows = await database().query<{ characterId: string; definitionId: string }>(
-    `SELECT f.character_id AS characterId, f.definition_id AS definitionId FROM fits f
+  const rows = await database().query<{ characterId: string; definitionId: string; name: string }>(
+    `SELECT f.character_id AS characterId, f.definition_id AS definitionId, ch.name FROM fits f
+     JOIN characters ch ON ch.id = f.character_id
      JOIN fit_changes c ON c.fit_id = f.id AND c.revision = f.revision
      LEFT JOIN renewals r ON r.fit_id = f.id AND r.revision = f.revision AND r.basis = :basis
      WHERE r.fit_id IS NULL AND (
@@ -112,14 +119,7 @@ async function renewFits(): Promise<number> {
     { replacements: { ...basis, basis: JSON.stringify(basis) }, type: QueryTypes.SELECT },
   );
   let count = 0;
-  for (const { characterId, definitionId } of rows) {
-    const outcome = await reviewFit(characterId, definitionId).catch((error: unknown) => {
-      log().warn({ err: error, characterId }, 'a character could not be read again; its old reading stays');
-      return 'current' as const;
-    });
-    if (outcome !== 'current') count++;
-    await wait(BREATH_MS);
-  }
+  for (const { name, ...fit } of rows) if (await queueRematch(databaseQueue, fit, name)) count++;
   return count;
 }
 

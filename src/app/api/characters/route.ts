@@ -1,8 +1,11 @@
+import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { readRoster, ROSTER_SIZES } from '@/server/characters/roster';
-import { receiveUpload } from '@/server/intake/uploads';
+import { databaseQueue } from '@/server/jobs/database-queue';
+import { jobView } from '@/server/jobs/job-view';
+import { neverAnswered, queueIntake } from '@/server/intake/intake-job';
 import { afterAnswer, authorOf, guarded, invalidRequest } from '@/server/http/http';
-import { readUpload } from '@/server/http/read-upload';
+import { withFilesOf } from '@/server/uploads/receive-files';
 
 const RosterQuery = z.object({
   text: z.string().max(200).default(''),
@@ -25,22 +28,21 @@ export const GET = (request?: Request): Promise<Response> =>
     return Response.json({ characters: rows, ...counts });
   });
 
-const Query = z.object({ upload: z.uuid().nullable() });
+const Query = z.object({ upload: z.uuid().optional() });
 
 /**
- * Adds files: one file as the body with `?name=`, or several as a form; `?upload=` names the upload, so that it can
- * be cancelled. 201 `{ characters, refused }`; 409 cancelled; 413 too large; 422 unreadable.
+ * Keeps files and queues their intake: one file as the body with `?name=`, or several as a form; `?upload=` names the
+ * upload and its job, so that it can be followed and cancelled. 202 `{ job, isRepeated }`; 409 cancelled; 413 too large.
  */
 export const POST = (request: Request): Promise<Response> =>
   guarded(request, 'upload', async () => {
-    const query = Query.safeParse({ upload: new URL(request.url).searchParams.get('upload') });
+    const query = Query.safeParse({ upload: new URL(request.url).searchParams.get('upload') ?? undefined });
     if (!query.success) return invalidRequest(query.error.issues);
-    const files = await readUpload(request);
-    const arrival = await receiveUpload(query.data.upload, {
-      files,
-      author: authorOf(request),
-      signal: request.signal,
-    });
-    await afterAnswer(() => (request.signal.aborted ? arrival.unanswered() : arrival.answered()));
-    return Response.json(arrival.outcome, { status: 201 });
+    const id = query.data.upload ?? randomUUID();
+    const author = authorOf(request);
+    const { job, isRepeated, answered } = await withFilesOf(request, (files) =>
+      queueIntake(databaseQueue, files, { id, author, signal: request.signal }),
+    );
+    await afterAnswer(() => (request.signal.aborted ? neverAnswered(job.id) : answered()));
+    return Response.json({ job: jobView(job), isRepeated }, { status: 202 });
   });

@@ -1,5 +1,5 @@
-import { getBlob } from '@/server/blobs/blob-store';
 import { findCharacter } from '@/server/characters/character-repository';
+import { blobResponse } from '@/server/http/blob-response';
 import { CharacterParams, guarded, notFound, type CharacterContext } from '@/server/http/http';
 
 /** The original file, byte for byte. It never changes, so browsers may keep it. */
@@ -7,15 +7,12 @@ export const GET = (request: Request, context: CharacterContext): Promise<Respon
   guarded(request, 'file', async () => {
     const params = CharacterParams.safeParse(await context.params);
     const character = params.success ? await findCharacter(params.data.characterId) : null;
-    const bytes = character && (await getBlob(character.blobHash));
-    if (!character || !bytes) return notFound();
-    return new Response(bytes as BodyInit, {
-      headers: {
-        'content-type': 'application/octet-stream',
-        'content-length': String(bytes.length),
-        'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(character.fileName)}`,
-        'cache-control': 'private, max-age=31536000, immutable',
-        etag: `"${character.blobHash}"`,
-      },
+    if (!character) return notFound();
+    const answer = await blobResponse(character.blobHash, {
+      'content-type': 'application/octet-stream',
+      'content-disposition': `attachment; filename*=UTF-8''${encodeURIComponent(character.fileName)}`,
+      'cache-control': 'private, max-age=31536000, immutable',
+      etag: `"${character.blobHash}"`,
     });
+    return answer ?? notFound();
   });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { getBlob } from '@/server/blobs/blob-store';
+import { blobResponse } from '@/server/http/blob-response';
 import { deleteLeftPack, findHandoff } from '@/server/packs/handoff-repository';
 import { guarded, notFound } from '@/server/http/http';
 
@@ -13,15 +13,13 @@ export const GET = (
   guarded(request, 'pack', async () => {
     const params = Params.safeParse(await context.params);
     const handoff = params.success ? await findHandoff(params.data.characterId, params.data.version) : null;
-    const bytes = handoff && (await getBlob(handoff.blobHash));
-    if (!handoff || !bytes) return notFound('There is no such pack.');
-    return new Response(bytes as BodyInit, {
-      headers: {
+    const answer =
+      handoff &&
+      (await blobResponse(handoff.blobHash, {
         'content-type': 'application/zip',
-        'content-length': String(bytes.length),
         'content-disposition': `attachment; filename="${handoff.fileName}"`,
-      },
-    });
+      }));
+    return answer ?? notFound('There is no such pack.');
   });
 
 /** Deletes the pack of a character that was deleted. 204; 404 where there is none, or its character is there. */

@@ -1,0 +1,54 @@
+import { isOver, type JobView } from '@/contract/jobs';
+
+type Listener = (job: JobView) => void;
+
+/** Where the stream is cut off, jobs are asked for this often. */
+const LOOK_MS = 3_000;
+
+let source: EventSource | null = null;
+const listeners = new Set<Listener>();
+
+/** Tells of every job that changes, for as long as somebody listens. @returns how to stop. */
+export function listenToJobs(listen: Listener): () => void {
+  listeners.add(listen);
+  if (!source) {
+    source = new EventSource('/api/jobs/events');
+    source.addEventListener('job', (event) => {
+      const job = JSON.parse((event as MessageEvent<string>).data) as JobView;
+      for (const known of [...listeners]) known(job);
+    });
+  }
+  return () => {
+    listeners.delete(listen);
+    if (listeners.size > 0) return;
+    source?.close();
+    source = null;
+  };
+}
+
+/** A job as it is now; null where the server does not answer or does not know it. */
+export async function fetchJob(id: string): Promise<JobView | null> {
+  const response = await fetch(`/api/jobs/${id}`).catch(() => null);
+  return response?.ok ? ((await response.json()) as { job: JobView }).job : null;
+}
+
+/**
+ * Waits until a job is over. What the stream misses, while it reconnects, is asked for.
+ * @param onChange each time it is told of.
+ */
+export function untilOver(id: string, onChange: Listener = () => undefined): Promise<JobView> {
+  return new Promise((resolve) => {
+    const see = (job: JobView | null) => {
+      if (job?.id !== id) return;
+      onChange(job);
+      if (!isOver(job)) return;
+      clearInterval(timer);
+      stop();
+      resolve(job);
+    };
+    const stop = listenToJobs(see);
+    const look = () => void fetchJob(id).then(see);
+    const timer = setInterval(look, LOOK_MS);
+    look();
+  });
+}
