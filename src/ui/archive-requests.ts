@@ -1,38 +1,34 @@
 import type { CharacterRemains } from '@/contract/character-view';
+import { outcomeOf, type Outcome } from '@/contract/client';
 import type { Problem } from '@/core/errors/yarvo-error';
+import { api } from './api';
 
-const OFFLINE: Problem = {
-  code: 'offline',
-  message: 'The server did not answer.',
-  place: 'roster',
-  remedy: 'Check that Yarvo is running, then try again.',
-};
-
-async function problemOf(response: Response | null): Promise<Problem | null> {
-  if (response?.ok) return null;
-  return ((await response?.json().catch(() => null)) as { error?: Problem } | null)?.error ?? OFFLINE;
-}
+const problemOf = (outcome: Outcome<unknown>): Problem | null => (outcome.ok ? null : outcome.problem);
+const PLACE = 'roster';
 
 /** Puts characters away, or brings them back. @returns what went wrong, or null. */
-export async function setArchived(characterIds: readonly string[], isArchived: boolean): Promise<Problem | null> {
-  const body = JSON.stringify({ characterIds, isArchived });
-  return problemOf(
-    await fetch('/api/archive', { method: 'POST', headers: { 'content-type': 'application/json' }, body }).catch(
-      () => null,
-    ),
+export const setArchived = async (characterIds: readonly string[], isArchived: boolean): Promise<Problem | null> =>
+  problemOf(
+    await outcomeOf(api.POST('/api/archive', { body: { characterIds: [...characterIds], isArchived } }), PLACE),
   );
-}
 
 /** What deleting a character would remove; null where the server did not say. */
-export async function fetchRemains(id: string): Promise<CharacterRemains | null> {
-  const response = await fetch(`/api/characters/${id}/remains`).catch(() => null);
-  return response?.ok ? ((await response.json()) as { remains: CharacterRemains }).remains : null;
+export async function fetchRemains(characterId: string): Promise<CharacterRemains | null> {
+  const call = api.GET('/api/characters/{characterId}/remains', { params: { path: { characterId } } });
+  const outcome = await outcomeOf(call, PLACE);
+  return outcome.ok ? outcome.data.remains : null;
 }
 
 /** Deletes a character for good. @returns what went wrong, or null. */
-export const deleteForGood = (id: string, withPacks: boolean): Promise<Problem | null> =>
-  deleteAt(`/api/characters/${id}${withPacks ? '?packs=delete' : ''}`);
+export async function deleteForGood(characterId: string, withPacks: boolean): Promise<Problem | null> {
+  const query = { packs: withPacks ? ('delete' as const) : ('keep' as const) };
+  const params = { path: { characterId }, query };
+  return problemOf(await outcomeOf(api.DELETE('/api/characters/{characterId}', { params }), PLACE));
+}
 
-/** Deletes what stands at an address. @returns what went wrong, or null. */
-export const deleteAt = async (address: string): Promise<Problem | null> =>
-  problemOf(await fetch(address, { method: 'DELETE' }).catch(() => null));
+/** Deletes a pack whose character was deleted. @returns what went wrong, or null. */
+export async function deleteLeftPack(characterId: string, version: number): Promise<Problem | null> {
+  const params = { path: { characterId, version } };
+  const call = api.DELETE('/api/characters/{characterId}/handoffs/{version}/pack', { params });
+  return problemOf(await outcomeOf(call, PLACE));
+}

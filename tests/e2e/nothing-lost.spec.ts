@@ -24,6 +24,8 @@ async function addCharacter(page: Page, fileName: string): Promise<void> {
   await expect(
     page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' }),
   ).toBeVisible();
+  // Its row has come, so nothing moves under the next click.
+  await expect(page.getByRole('row').filter({ hasText: fileName })).toBeVisible();
 }
 
 test('characters are archived together, looked at, restored, and deleted with what stands behind them', async ({

@@ -11,12 +11,12 @@ import { planNames, type NamePlan } from './plan-names';
 import { planSkeleton, type SkeletonPlan } from './plan-skeleton';
 
 /** What is chosen for one handoff, beside the fit. Repairs change these, never the fit. */
-export interface HandoffOptions {
+interface HandoffOptions {
   /** Whether a root bone is put above a skeleton that has none where the definition wants one. */
   readonly addsRoot: boolean;
 }
 
-export const USUAL_OPTIONS: HandoffOptions = { addsRoot: true };
+const USUAL_OPTIONS: HandoffOptions = { addsRoot: true };
 
 export interface PlanInput extends FirstPass {
   readonly rig: Rig;

@@ -3,6 +3,8 @@
 import { useRouter } from 'next/navigation';
 import { DatabaseZap } from 'lucide-react';
 import { useEffect, useState } from 'react';
+import { outcomeOf } from '@/contract/client';
+import { api } from '@/ui/api';
 
 const LOOK_MS = 1_500;
 
@@ -18,12 +20,10 @@ export function AwayPage() {
   const [known, setKnown] = useState<Known | null>(null);
   useEffect(() => {
     const look = async () => {
-      const answer = (await fetch('/api/health').then(
-        (response) => response.json(),
-        () => null,
-      )) as ({ database?: string } & Known) | null;
-      if (answer?.database === 'there') router.refresh();
-      else setKnown(answer);
+      const outcome = await outcomeOf(api.GET('/api/health'), 'database');
+      if (outcome.ok && outcome.data.database === 'there') return router.refresh();
+      const { doing = '', lastWords = [] } = outcome.ok ? outcome.data : {};
+      setKnown(outcome.ok ? { doing, lastWords } : null);
     };
     void look();
     const timer = setInterval(() => void look(), LOOK_MS);

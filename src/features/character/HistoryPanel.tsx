@@ -2,25 +2,28 @@
 
 import { useState } from 'react';
 import type { HistoryEntry } from '@/contract/character-view';
+import { outcomeOf } from '@/contract/client';
+import { api } from '@/ui/api';
 import { momentText } from '@/ui/text';
 import { useCharacter } from './character-context';
 import { joinHistory } from './history-pages';
 
 /** Every step of the fit, newest first; any of them can be brought back. */
 export function HistoryPanel({ onClose }: { onClose: () => void }) {
-  const { character, fit, act, restore } = useCharacter();
+  const { character, definition, fit, act, restore } = useCharacter();
   /** All steps that were shown when older ones were last fetched, and those. */
   const [held, setHeld] = useState<readonly HistoryEntry[]>([]);
   const [problem, setProblem] = useState('');
   const entries = joinHistory(fit.history, held);
   const oldestShown = entries[entries.length - 1]?.revision ?? 0;
   const showOlder = async () => {
-    const response = await fetch(`/api/characters/${character.id}/fit/history?before=${oldestShown}`).catch(() => null);
-    if (!response?.ok) {
+    const params = { path: { characterId: character.id }, query: { before: oldestShown, definition: definition.id } };
+    const outcome = await outcomeOf(api.GET('/api/characters/{characterId}/fit/history', { params }), 'history');
+    if (!outcome.ok) {
       setProblem('The older steps could not be fetched. Try again.');
       return;
     }
-    const { history } = (await response.json()) as { history: HistoryEntry[] };
+    const { history } = outcome.data;
     setProblem('');
     setHeld([...entries, ...history]);
   };

@@ -7,6 +7,8 @@ import type { Problem } from '@/core/errors/yarvo-error';
 import type { FitAction } from '@/core/fit/actions/fit-actions';
 import type { EngineProfile } from '@/core/profile/profile';
 import type { IntakeDecisions } from '@/core/intake/decisions';
+import { outcomeOf } from '@/contract/client';
+import { api } from '@/ui/api';
 import { newId } from '@/ui/new-id';
 
 /** Whether what is seen is what is kept. */
@@ -93,7 +95,7 @@ export function CharacterProvider({ character: given, children }: { character: C
     for (let request = queue.current[0]; request; request = queue.current[0]) {
       setSave({ status: 'saving' });
       const seenRevision = revision.current;
-      const answer = await send(given.id, request, seenRevision);
+      const answer = await send(given, request, seenRevision);
       if (answer.kind === 'offline') {
         // Nothing is lost while the server or its database is away: the change stays in the queue.
         setSave({ status: 'retrying', why: answer.why });
@@ -107,7 +109,7 @@ export function CharacterProvider({ character: given, children }: { character: C
         if (next.readingKey === readingKey.current) setHeld((held) => ({ ...held, fit: next }));
         else {
           // The fit speaks of another rig now: both arrive together or neither.
-          const view = await fetchCharacter(given.id);
+          const view = await fetchCharacter(given.id, given.definition.id);
           if (!view) {
             window.location.reload();
             return;
@@ -130,7 +132,7 @@ export function CharacterProvider({ character: given, children }: { character: C
     }
     isBusy.current = false;
     setSave({ status: 'saved' });
-  }, [given.id]);
+  }, [given]);
 
   const push = useCallback(
     (wish: Wish) => {
@@ -179,26 +181,35 @@ type Answer =
   | { readonly kind: 'refused'; readonly fit: FitView | null; readonly problem: Problem }
   | { readonly kind: 'offline'; readonly why: 'server' | 'database' };
 
-function bodyOf(request: Request, baseRevision: number): { body: BodyInit; headers?: HeadersInit } {
+function bodyOf(
+  request: Request,
+  baseRevision: number,
+  definitionId: string,
+): { body: BodyInit; headers?: HeadersInit } {
   if (request.path === 'textures') {
     const body = new FormData();
     for (const file of request.files) body.append('file', file, file.name);
     return { body };
   }
   const { path: _path, ...content } = request;
-  return { body: JSON.stringify({ baseRevision, ...content }), headers: { 'content-type': 'application/json' } };
+  return {
+    body: JSON.stringify({ baseRevision, definitionId, ...content }),
+    headers: { 'content-type': 'application/json' },
+  };
 }
 
-async function fetchCharacter(id: string): Promise<CharacterView | null> {
-  const response = await fetch(`/api/characters/${id}`).catch(() => null);
-  return response?.ok ? ((await response.json()) as CharacterView) : null;
+async function fetchCharacter(characterId: string, definition: string): Promise<CharacterView | null> {
+  const params = { path: { characterId }, query: { definition } };
+  const outcome = await outcomeOf(api.GET('/api/characters/{characterId}', { params }), 'character');
+  return outcome.ok ? outcome.data : null;
 }
 
-async function send(characterId: string, request: Request, baseRevision: number): Promise<Answer> {
+/** Changes are of several kinds, and files among them: each is sent to the path that its kind names. */
+async function send({ id, definition }: CharacterView, request: Request, baseRevision: number): Promise<Answer> {
   try {
-    const response = await fetch(`/api/characters/${characterId}/${request.path}`, {
+    const response = await fetch(`/api/characters/${id}/${request.path}`, {
       method: 'POST',
-      ...bodyOf(request, baseRevision),
+      ...bodyOf(request, baseRevision, definition.id),
     });
     const answer = (await response.json()) as { fit?: FitView; error?: Problem };
     if (response.ok && answer.fit) return { kind: 'done', fit: answer.fit };

@@ -5,9 +5,10 @@ import { Download, LoaderCircle, PackageCheck } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { planNames } from '@/core/plan/plan-names';
 import type { HandoffView } from '@/contract/character-view';
-import type { JobView } from '@/contract/jobs';
+import { outcomeOf } from '@/contract/client';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { jobProblem } from '@/ui/jobs/job-problem';
+import { api } from '@/ui/api';
 import { newId } from '@/ui/new-id';
 import { untilOver } from '@/ui/jobs/job-stream';
 import { ProblemNote } from '@/ui/ProblemNote';
@@ -27,6 +28,7 @@ export function HandoffStep() {
   const { character, definition, profile, fit } = useCharacter();
   const router = useRouter();
   const [making, setMaking] = useState<Making>({ status: 'idle' });
+  const jobId = making.status === 'running' ? making.jobId : undefined;
   const blockers = fit.findings.filter((finding) => finding.severity === 'blocker');
   const plan = useMemo(
     () =>
@@ -41,38 +43,19 @@ export function HandoffStep() {
   );
   const make = async () => {
     setMaking({ status: 'running' });
-    try {
-      const response = await fetch(`/api/characters/${character.id}/handoffs?job=${newId()}`, { method: 'POST' });
-      const answer = (await response.json()) as { job?: JobView; error?: Problem };
-      if (!answer.job) {
-        setMaking({
-          status: 'failed',
-          problem: answer.error ?? {
-            code: 'unexpected',
-            message: `The server answered ${response.status}.`,
-            place: character.name,
-            remedy: 'Try again.',
-          },
-        });
-        return;
-      }
-      const jobId = answer.job.id;
-      setMaking({ status: 'running', jobId });
-      const problem = jobProblem(await untilOver(jobId));
-      setMaking(problem ? { status: 'failed', problem } : { status: 'idle' });
-      router.refresh();
-    } catch {
-      setMaking({
-        status: 'failed',
-        problem: {
-          code: 'offline',
-          message: 'The server did not answer.',
-          place: character.name,
-          remedy: 'Check that Yarvo is running, then try again.',
-        },
-      });
-    }
+    const params = {
+      path: { characterId: character.id },
+      query: { job: newId(), definition: definition.id },
+    };
+    const outcome = await outcomeOf(api.POST('/api/characters/{characterId}/handoffs', { params }), character.name);
+    if (!outcome.ok) return setMaking({ status: 'failed', problem: outcome.problem });
+    const { id } = outcome.data.job;
+    setMaking({ status: 'running', jobId: id });
+    const problem = jobProblem(await untilOver(id));
+    setMaking(problem ? { status: 'failed', problem } : { status: 'idle' });
+    router.refresh();
   };
+  const cancel = (id: string) => void api.DELETE('/api/jobs/{jobId}', { params: { path: { jobId: id } } });
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1fr)_minmax(0,1fr)]">
       <main className="min-h-0 overflow-auto p-5">
@@ -113,11 +96,8 @@ export function HandoffStep() {
               : `Sign off and make version ${(character.handoffs[0]?.version ?? 0) + 1}`}
           </button>
         )}
-        {making.status === 'running' && making.jobId && (
-          <button
-            className="btn mt-3 ml-2 btn-ghost btn-sm"
-            onClick={() => void fetch(`/api/jobs/${making.jobId}`, { method: 'DELETE' })}
-          >
+        {jobId && (
+          <button className="btn mt-3 ml-2 btn-ghost btn-sm" onClick={() => cancel(jobId)}>
             Cancel
           </button>
         )}

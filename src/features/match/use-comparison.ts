@@ -2,6 +2,8 @@
 
 import { useEffect, useMemo, useState } from 'react';
 import type { CharacterView } from '@/contract/character-view';
+import { outcomeOf } from '@/contract/client';
+import { api } from '@/ui/api';
 import { compareFits, type RoleComparison } from '@/core/fit/compare';
 import { useCharacter } from '../character/character-context';
 
@@ -19,17 +21,10 @@ export function useComparison(otherId: string | null): Comparison {
   useEffect(() => {
     if (!otherId) return;
     let isGone = false;
-    fetch(`/api/characters/${encodeURIComponent(otherId)}`)
-      .then(
-        async (response) => (response.ok ? ((await response.json()) as CharacterView) : ('failed' as const)),
-        () => 'failed' as const,
-      )
-      .then(
-        (view) => {
-          if (!isGone) setHeld({ id: otherId, view });
-        },
-        () => undefined,
-      );
+    const call = api.GET('/api/characters/{characterId}', { params: { path: { characterId: otherId } } });
+    void outcomeOf(call, 'compare').then((outcome) => {
+      if (!isGone) setHeld({ id: otherId, view: outcome.ok ? outcome.data : 'failed' });
+    });
     return () => {
       isGone = true;
     };

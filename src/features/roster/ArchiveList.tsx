@@ -7,7 +7,7 @@ import type { CharacterRemains, LeftPack, RosterRow } from '@/contract/character
 import type { Problem } from '@/core/errors/yarvo-error';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { bytesText, momentText } from '@/ui/text';
-import { deleteAt, deleteForGood, fetchRemains, setArchived } from '@/ui/archive-requests';
+import { deleteForGood, deleteLeftPack, fetchRemains, setArchived } from '@/ui/archive-requests';
 
 /** Characters that were put away: brought back as they were, or deleted for good. */
 export function ArchiveList({ rows, leftPacks }: { rows: readonly RosterRow[]; leftPacks: readonly LeftPack[] }) {
@@ -41,7 +41,7 @@ function LeftPackItem({ pack }: { pack: LeftPack }) {
   const [problem, setProblem] = useState<Problem | null>(null);
   const address = `/api/characters/${pack.characterId}/handoffs/${pack.version}/pack`;
   const remove = async () => {
-    const failure = await deleteAt(address);
+    const failure = await deleteLeftPack(pack.characterId, pack.version);
     setProblem(failure);
     if (!failure) router.refresh();
   };

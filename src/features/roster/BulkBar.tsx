@@ -4,6 +4,8 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { NO_PROVENANCE } from '@/core/rig/source-facts';
+import { outcomeOf } from '@/contract/client';
+import { api } from '@/ui/api';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { PROVENANCE_FIELDS } from '@/ui/provenance-fields';
 import { setArchived } from '@/ui/archive-requests';
@@ -21,27 +23,18 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
   );
   const send = async () => {
     setBusy(true);
-    const response = await fetch('/api/provenance', {
-      method: 'POST',
-      headers: { 'content-type': 'application/json' },
-      body: JSON.stringify({ characterIds: ids, provenance: given }),
-    }).catch(() => null);
-    const answer = (await response?.json().catch(() => null)) as {
-      error?: Problem;
-      refused?: { message: string }[];
-    } | null;
+    const body = { characterIds: [...ids], provenance: given };
+    const outcome = await outcomeOf(api.POST('/api/provenance', { body }), 'source and licence');
     setBusy(false);
-    if (!response?.ok || (answer?.refused?.length ?? 0) > 0) {
-      setProblem(
-        answer?.error ?? {
-          code: 'not-all',
-          message: `${answer?.refused?.length ?? 'Some'} characters were not changed: ${answer?.refused?.[0]?.message ?? 'the server did not answer.'}`,
-          place: 'source and licence',
-          remedy: 'Try again.',
-        },
-      );
-      return;
-    }
+    if (!outcome.ok) return setProblem(outcome.problem);
+    const { refused } = outcome.data;
+    if (refused.length > 0)
+      return setProblem({
+        code: 'not-all',
+        message: `${refused.length} characters were not changed: ${refused[0].message}`,
+        place: 'source and licence',
+        remedy: 'Try again.',
+      });
     setFields(NO_PROVENANCE);
     onDone();
     router.refresh();

@@ -5,6 +5,8 @@ import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { RenewalView } from '@/contract/renewals';
 import type { Problem } from '@/core/errors/yarvo-error';
+import { outcomeOf } from '@/contract/client';
+import { api } from '@/ui/api';
 import { ProblemNote } from '@/ui/ProblemNote';
 
 const MOST_SHOWN = 5;
@@ -81,19 +83,14 @@ function changeText({ role, from, to, kind }: RenewalView['changes'][number]): s
 
 async function acceptRenewals(renewals: readonly RenewalView[]): Promise<Problem | null> {
   const fits = renewals.map(({ characterId, definitionId }) => ({ characterId, definitionId }));
-  const response = await fetch('/api/renewals', {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ fits }),
-  }).catch(() => null);
-  const answer = (await response?.json().catch(() => null)) as { error?: Problem; accepted?: number } | null;
-  if (response?.ok && answer?.accepted === fits.length) return null;
-  return (
-    answer?.error ?? {
-      code: 'not-all',
-      message: `${fits.length - (answer?.accepted ?? 0)} of ${fits.length} were not changed: somebody changed them meanwhile, or they are closed or archived.`,
-      place: 'roster',
-      remedy: 'Look at what is left and accept again.',
-    }
-  );
+  const outcome = await outcomeOf(api.POST('/api/renewals', { body: { fits } }), 'roster');
+  if (!outcome.ok) return outcome.problem;
+  const left = fits.length - outcome.data.accepted;
+  if (left === 0) return null;
+  return {
+    code: 'not-all',
+    message: `${left} of ${fits.length} were not changed: somebody changed them meanwhile, or they are closed or archived.`,
+    place: 'roster',
+    remedy: 'Look at what is left and accept again.',
+  };
 }

@@ -3,6 +3,8 @@
 import { useRouter } from 'next/navigation';
 import { useCallback, useEffect, useState } from 'react';
 import { isOver, type JobView } from '@/contract/jobs';
+import { outcomeOf } from '@/contract/client';
+import { api } from '@/ui/api';
 import { listenToJobs } from '@/ui/jobs/job-stream';
 
 /** A failed job is shown this long after. */
@@ -30,14 +32,14 @@ export function useOtherJobs(isOwn: (jobId: string) => boolean) {
   }, [put, isOwn, router]);
   const cancel = useCallback(
     async (id: string) => {
-      const job = await send(`/api/jobs/${id}`, 'DELETE');
+      const job = await cancelJob(id);
       if (job) put(job);
     },
     [put],
   );
   const retry = useCallback(
     async (id: string) => {
-      const job = await send(`/api/jobs/${id}/retry`, 'POST');
+      const job = await retryJob(id);
       if (job) put(job);
     },
     [put],
@@ -50,16 +52,22 @@ const isShown = (job: JobView): boolean =>
   !isOver(job) || (job.state === 'failed' && Date.now() - Date.parse(job.updatedAt) < SHOWN_FOR_MS);
 
 async function fetchJobs(): Promise<JobView[]> {
+  const states = ['queued', 'running', 'failed'] as const;
   const lists = await Promise.all(
-    ['queued', 'running', 'failed'].map(async (state) => {
-      const response = await fetch(`/api/jobs?state=${state}`).catch(() => null);
-      return response?.ok ? ((await response.json()) as { jobs: JobView[] }).jobs : [];
+    states.map(async (state) => {
+      const outcome = await outcomeOf(api.GET('/api/jobs', { params: { query: { state } } }), 'jobs');
+      return outcome.ok ? outcome.data.jobs : [];
     }),
   );
   return lists.flat();
 }
 
-async function send(path: string, method: 'POST' | 'DELETE'): Promise<JobView | null> {
-  const response = await fetch(path, { method }).catch(() => null);
-  return response?.ok ? ((await response.json()) as { job: JobView | null }).job : null;
+async function cancelJob(jobId: string): Promise<JobView | null> {
+  const outcome = await outcomeOf(api.DELETE('/api/jobs/{jobId}', { params: { path: { jobId } } }), 'jobs');
+  return outcome.ok ? outcome.data.job : null;
+}
+
+async function retryJob(jobId: string): Promise<JobView | null> {
+  const outcome = await outcomeOf(api.POST('/api/jobs/{jobId}/retry', { params: { path: { jobId } } }), 'jobs');
+  return outcome.ok ? outcome.data.job : null;
 }

@@ -7,6 +7,8 @@ import type { JobView } from '@/contract/jobs';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { jobProblem } from '@/ui/jobs/job-problem';
 import { untilOver } from '@/ui/jobs/job-stream';
+import { outcomeOf } from '@/contract/client';
+import { api } from '@/ui/api';
 import { newId } from '@/ui/new-id';
 import { groupFiles, type UploadGroup } from './group-files';
 
@@ -100,8 +102,8 @@ export function useUploads() {
   const follow = useCallback(
     async (id: number, name: string, { job, isRepeated }: Answer & { readonly job: JobView }) => {
       own.current.add(job.id);
-      const over = await untilOver(job.id, ({ stage, state }) => {
-        if (!cancelled.current.has(id) && state !== 'done') update({ id, name, status: 'reading', stage });
+      const over = await untilOver(job.id, ({ stage }) => {
+        if (!cancelled.current.has(id)) update({ id, name, status: 'reading', stage });
       });
       sending.current.delete(id);
       const problem = jobProblem(over);
@@ -214,13 +216,10 @@ export function useUploads() {
   /** Joins as proposed; the problem, or null when it was done. */
   const join = useCallback(
     async ({ bodyId, parts }: JoinProposal): Promise<Problem | null> => {
-      const body = { baseRevision: await revisionOf(bodyId), characterIds: parts.map((part) => part.id) };
-      const response = await fetch(`/api/characters/${bodyId}/parts`, {
-        method: 'POST',
-        headers: { 'content-type': 'application/json' },
-        body: JSON.stringify(body),
-      }).catch(() => null);
-      if (!response?.ok) return ((await response?.json().catch(() => null)) as Answer | null)?.error ?? OFFLINE;
+      const body = { baseRevision: await revisionOf(bodyId), characterIds: parts.map(({ id }) => id) };
+      const call = api.POST('/api/characters/{characterId}/parts', { params: { path: { characterId: bodyId } }, body });
+      const outcome = await outcomeOf(call, 'parts');
+      if (!outcome.ok) return outcome.problem;
       dismissJoin(bodyId);
       router.refresh();
       return null;
@@ -232,26 +231,25 @@ export function useUploads() {
 
 /** What the server has kept of an upload all the same; null where it did not answer. */
 async function cancelOnServer(uploadId: string): Promise<readonly Added[] | null> {
-  const response = await fetch(`/api/jobs/${uploadId}`, { method: 'DELETE' }).catch(() => null);
-  if (!response?.ok) return null;
-  const { job } = (await response.json()) as { job: JobView | null };
+  const call = api.DELETE('/api/jobs/{jobId}', { params: { path: { jobId: uploadId } } });
+  const outcome = await outcomeOf(call, 'upload');
+  if (!outcome.ok) return null;
+  const { job } = outcome.data;
   if (!job) return [];
   const over = await untilOver(job.id);
   return over.state === 'done' ? (over.result as IntakeOutcome).characters : [];
 }
 
-async function proposeJoins(characters: readonly Added[]): Promise<JoinProposal[]> {
-  const response = await fetch('/api/joins', {
-    method: 'POST',
-    headers: { 'content-type': 'application/json' },
-    body: JSON.stringify({ characterIds: characters.map((character) => character.id) }),
-  }).catch(() => null);
-  return response?.ok ? ((await response.json()) as { proposals: JoinProposal[] }).proposals : [];
+async function proposeJoins(characters: readonly Added[]): Promise<readonly JoinProposal[]> {
+  const body = { characterIds: characters.map(({ id }) => id) };
+  const outcome = await outcomeOf(api.POST('/api/joins', { body }), 'joins');
+  return outcome.ok ? outcome.data.proposals : [];
 }
 
 async function revisionOf(characterId: string): Promise<number> {
-  const response = await fetch(`/api/characters/${characterId}`).catch(() => null);
-  return response?.ok ? ((await response.json()) as { fit: { revision: number } }).fit.revision : 0;
+  const call = api.GET('/api/characters/{characterId}', { params: { path: { characterId } } });
+  const outcome = await outcomeOf(call, 'parts');
+  return outcome.ok ? outcome.data.fit.revision : 0;
 }
 
 function parseAnswer(text: string): Answer {

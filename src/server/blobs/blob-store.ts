@@ -69,12 +69,6 @@ async function* inChunks(pieces: AsyncIterable<Uint8Array> | Iterable<Uint8Array
 /** Chunks that are read by one query: about 8 MB. */
 const RANGE_CHUNKS = 8;
 
-/** Size of a blob in bytes; null for an unknown hash. */
-export async function blobSize(hash: string): Promise<number | null> {
-  const blob = await models().Blob.findByPk(hash);
-  return blob && Number(blob.sizeBytes);
-}
-
 /** The bytes of a blob in order, one query for each range of chunks. */
 async function* readRanges(hash: string, chunkCount: number): AsyncGenerator<Uint8Array> {
   for (let from = 0; from < chunkCount; from += RANGE_CHUNKS) {

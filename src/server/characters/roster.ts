@@ -1,3 +1,4 @@
+import { ROSTER_SIZES } from '@/contract/requests';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { RosterPage, RosterRow } from '@/contract/character-view';
 import { database } from '../database/connection';
@@ -15,8 +16,6 @@ export interface RosterQuery {
   readonly page?: number;
   readonly size?: number;
 }
-
-export const ROSTER_SIZES = { usual: 100, most: 500 } as const;
 
 /** What the database answers, before its numbers and dates are ours. */
 type Row = Omit<RosterRow, 'isHumanoid' | 'isArchived' | 'updatedAt'> & {

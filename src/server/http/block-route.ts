@@ -1,3 +1,4 @@
+import { CharacterParams, FitQuery } from '@/contract/requests';
 import { findCharacter } from '../characters/character-repository';
 import { findCurrentFit } from '../fits/fit-repository';
 import { STUDIO } from '../library/studio';
@@ -5,7 +6,7 @@ import { matchedReading } from '../matches/matched-reading';
 import { blockHash, type BlockKind } from '../readings/blocks';
 import { decisionsKey } from '../readings/decisions-key';
 import { blobResponse } from './blob-response';
-import { CharacterParams, guarded, notFound, type CharacterContext } from './http';
+import { guarded, invalidRequest, notFound, type CharacterContext } from './http';
 
 /** A companion of the rig that a fit stands on; 304 where the browser has it. `?definition=` names another fit. */
 export const blockRoute = (request: Request, context: CharacterContext, kind: BlockKind): Promise<Response> =>
@@ -13,7 +14,9 @@ export const blockRoute = (request: Request, context: CharacterContext, kind: Bl
     const params = CharacterParams.safeParse(await context.params);
     if (!params.success) return notFound();
     const { characterId } = params.data;
-    const definitionId = new URL(request.url).searchParams.get('definition') ?? STUDIO.definition;
+    const query = FitQuery.safeParse(Object.fromEntries(new URL(request.url).searchParams));
+    if (!query.success) return invalidRequest(query.error.issues);
+    const { definition: definitionId = STUDIO.definition } = query.data;
     const character = await findCharacter(characterId);
     const fit = character && (await findCurrentFit(characterId, definitionId));
     if (!character || !fit) return notFound();

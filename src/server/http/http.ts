@@ -1,13 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { after } from 'next/server';
-import { z } from 'zod';
+import type { z } from 'zod';
+import { CharacterParams } from '@/contract/requests';
 import { YarvoError, type Problem } from '@/core/errors/yarvo-error';
 import type { ChangeResult, RefusalCode } from '../fits/change-fit';
 import { log } from '../log/logger';
 import { problemFor } from '../log/problem-for';
 import { readBounded } from './read-bounded';
 
-export const CharacterParams = z.object({ characterId: z.uuid() });
 export type CharacterContext = { params: Promise<{ characterId: string }> };
 
 /** Name under which changes are recorded; from the `yarvo-who` cookie, chosen in the top bar. */

@@ -10,7 +10,7 @@ import { onJob } from './job-events';
 import { JobLost, type JobQueue, type JobRecord, type Progress } from './job-queue';
 
 /** A job in work, as its handler sees it. */
-export interface RunningJob {
+interface RunningJob {
   readonly id: string;
   readonly author: string;
   readonly label: string;

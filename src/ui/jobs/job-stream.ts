@@ -1,3 +1,5 @@
+import { outcomeOf } from '@/contract/client';
+import { api } from '../api';
 import { isOver, type JobView } from '@/contract/jobs';
 
 type Listener = (job: JobView) => void;
@@ -27,21 +29,23 @@ export function listenToJobs(listen: Listener): () => void {
 }
 
 /** A job as it is now; null where the server does not answer or does not know it. */
-export async function fetchJob(id: string): Promise<JobView | null> {
-  const response = await fetch(`/api/jobs/${id}`).catch(() => null);
-  return response?.ok ? ((await response.json()) as { job: JobView }).job : null;
+async function fetchJob(jobId: string): Promise<JobView | null> {
+  const outcome = await outcomeOf(api.GET('/api/jobs/{jobId}', { params: { path: { jobId } } }), 'job');
+  return outcome.ok ? outcome.data.job : null;
 }
 
 /**
  * Waits until a job is over. What the stream misses, while it reconnects, is asked for.
- * @param onChange each time it is told of.
+ * @param onChange each time it is told of before that.
  */
 export function untilOver(id: string, onChange: Listener = () => undefined): Promise<JobView> {
   return new Promise((resolve) => {
+    let isSettled = false;
     const see = (job: JobView | null) => {
-      if (job?.id !== id) return;
-      onChange(job);
-      if (!isOver(job)) return;
+      // An answer that was asked for may come after the stream has said more.
+      if (job?.id !== id || isSettled) return;
+      if (!isOver(job)) return onChange(job);
+      isSettled = true;
       clearInterval(timer);
       stop();
       resolve(job);

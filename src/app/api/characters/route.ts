@@ -1,18 +1,11 @@
+import { RosterQuery, UploadQuery } from '@/contract/requests';
 import { randomUUID } from 'node:crypto';
-import { z } from 'zod';
-import { readRoster, ROSTER_SIZES } from '@/server/characters/roster';
+import { readRoster } from '@/server/characters/roster';
 import { databaseQueue } from '@/server/jobs/database-queue';
 import { jobView } from '@/server/jobs/job-view';
 import { neverAnswered, queueIntake } from '@/server/intake/intake-job';
 import { afterAnswer, authorOf, guarded, invalidRequest } from '@/server/http/http';
 import { withFilesOf } from '@/server/uploads/receive-files';
-
-const RosterQuery = z.object({
-  text: z.string().max(200).default(''),
-  archived: z.enum(['true', 'false']).optional(),
-  page: z.coerce.number().int().min(1).max(100_000).default(1),
-  size: z.coerce.number().int().min(1).max(ROSTER_SIZES.most).default(ROSTER_SIZES.usual),
-});
 
 /** A page of the roster, newest change first: `{ characters, total, archived, page, size }`. */
 export const GET = (request?: Request): Promise<Response> =>
@@ -28,15 +21,13 @@ export const GET = (request?: Request): Promise<Response> =>
     return Response.json({ characters: rows, ...counts });
   });
 
-const Query = z.object({ upload: z.uuid().optional() });
-
 /**
  * Keeps files and queues their intake: one file as the body with `?name=`, or several as a form; `?upload=` names the
  * upload and its job, so that it can be followed and cancelled. 202 `{ job, isRepeated }`; 409 cancelled; 413 too large.
  */
 export const POST = (request: Request): Promise<Response> =>
   guarded(request, 'upload', async () => {
-    const query = Query.safeParse({ upload: new URL(request.url).searchParams.get('upload') ?? undefined });
+    const query = UploadQuery.safeParse(Object.fromEntries(new URL(request.url).searchParams));
     if (!query.success) return invalidRequest(query.error.issues);
     const id = query.data.upload ?? randomUUID();
     const author = authorOf(request);

@@ -1,19 +1,12 @@
-import { z } from 'zod';
-import { JOB_KINDS, JOB_STATES } from '@/contract/jobs';
+import { JobsQuery } from '@/contract/requests';
 import { guarded, invalidRequest } from '@/server/http/http';
 import { databaseQueue } from '@/server/jobs/database-queue';
 import { jobView } from '@/server/jobs/job-view';
 
-const Query = z.object({
-  state: z.enum(JOB_STATES).optional(),
-  kind: z.enum(JOB_KINDS).optional(),
-  subject: z.string().max(150).optional(),
-});
-
 /** Jobs, newest first, at most 500: `{ jobs }`; `?state=`, `?kind=` and `?subject=` narrow them down. */
 export const GET = (request: Request): Promise<Response> =>
   guarded(request, 'jobs', async () => {
-    const query = Query.safeParse(Object.fromEntries(new URL(request.url).searchParams));
+    const query = JobsQuery.safeParse(Object.fromEntries(new URL(request.url).searchParams));
     if (!query.success) return invalidRequest(query.error.issues);
     const { state, ...rest } = query.data;
     const jobs = await databaseQueue.list({ ...rest, ...(state && { states: [state] }) });

@@ -1,14 +1,6 @@
-import { z } from 'zod';
+import { RenewalsBody } from '@/contract/requests';
 import { authorOf, guarded, jsonRoute } from '@/server/http/http';
 import { acceptRenewal, listRenewals } from '@/server/renewals/renewals';
-
-const MOST = 1_000;
-const Body = z.strictObject({
-  fits: z
-    .array(z.strictObject({ characterId: z.uuid(), definitionId: z.string().max(80) }))
-    .min(1)
-    .max(MOST),
-});
 
 /** Fits that a newer reader or matcher would change, with what changes: 200 `{ renewals }`. */
 export const GET = (request: Request): Promise<Response> =>
@@ -16,7 +8,7 @@ export const GET = (request: Request): Promise<Response> =>
 
 /** Accepts the changes of some fits, each as a step of its history: 200 `{ accepted }`. */
 export const POST = (request: Request): Promise<Response> =>
-  jsonRoute(request, 'renewals', Body, async ({ fits }) => {
+  jsonRoute(request, 'renewals', RenewalsBody, async ({ fits }) => {
     let accepted = 0;
     for (const { characterId, definitionId } of fits)
       if (await acceptRenewal(characterId, definitionId, authorOf(request))) accepted++;

@@ -1,9 +1,9 @@
+import { CharacterParams } from '@/contract/requests';
 import { notFound } from 'next/navigation';
 import type { ReactNode } from 'react';
 import { AwayPage } from '@/features/away/AwayPage';
 import { CharacterShell } from '@/features/character/CharacterShell';
 import { readCharacter } from '@/server/views/read-characters';
-import { CharacterParams } from '@/server/http/http';
 import { whileDatabaseIsThere } from '@/server/http/pages';
 
 export const dynamic = 'force-dynamic';

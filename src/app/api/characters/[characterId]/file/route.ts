@@ -1,6 +1,7 @@
+import { CharacterParams } from '@/contract/requests';
 import { findCharacter } from '@/server/characters/character-repository';
 import { blobResponse } from '@/server/http/blob-response';
-import { CharacterParams, guarded, notFound, type CharacterContext } from '@/server/http/http';
+import { guarded, notFound, type CharacterContext } from '@/server/http/http';
 
 /** The original file, byte for byte. It never changes, so browsers may keep it. */
 export const GET = (request: Request, context: CharacterContext): Promise<Response> =>

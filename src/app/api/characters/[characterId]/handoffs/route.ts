@@ -1,18 +1,9 @@
+import { CharacterParams, HandoffQuery } from '@/contract/requests';
 import { randomUUID } from 'node:crypto';
-import { z } from 'zod';
-import {
-  authorOf,
-  CharacterParams,
-  guarded,
-  invalidRequest,
-  notFound,
-  type CharacterContext,
-} from '@/server/http/http';
+import { authorOf, guarded, invalidRequest, notFound, type CharacterContext } from '@/server/http/http';
 import { databaseQueue } from '@/server/jobs/database-queue';
 import { jobView } from '@/server/jobs/job-view';
 import { queuePack } from '@/server/packs/pack-job';
-
-const Query = z.object({ job: z.uuid().optional(), definition: z.string().max(80).optional() });
 
 /**
  * Queues the next pack: it is built, verified and kept; `?job=` names the job, so that one asked for again after an
@@ -23,7 +14,7 @@ export const POST = (request: Request, context: CharacterContext): Promise<Respo
   guarded(request, 'handoff', async () => {
     const params = CharacterParams.safeParse(await context.params);
     if (!params.success) return notFound();
-    const query = Query.safeParse(Object.fromEntries(new URL(request.url).searchParams));
+    const query = HandoffQuery.safeParse(Object.fromEntries(new URL(request.url).searchParams));
     if (!query.success) return invalidRequest(query.error.issues);
     const { job: id = randomUUID(), definition: definitionId } = query.data;
     const job = await queuePack(databaseQueue, id, params.data.characterId, authorOf(request), definitionId);

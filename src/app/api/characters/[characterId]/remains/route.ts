@@ -1,5 +1,6 @@
+import { CharacterParams } from '@/contract/requests';
 import { countRemains } from '@/server/intake/delete-character';
-import { CharacterParams, guarded, notFound, type CharacterContext } from '@/server/http/http';
+import { guarded, notFound, type CharacterContext } from '@/server/http/http';
 
 /** What stands behind a character, counted: what deleting it would remove. */
 export const GET = (request: Request, context: CharacterContext): Promise<Response> =>

@@ -1,12 +1,6 @@
+import { CharacterParams } from '@/contract/requests';
 import { supplyFiles } from '@/server/intake/supply-files';
-import {
-  authorOf,
-  CharacterParams,
-  changeResponse,
-  guarded,
-  notFound,
-  type CharacterContext,
-} from '@/server/http/http';
+import { authorOf, changeResponse, guarded, notFound, type CharacterContext } from '@/server/http/http';
 import { withFilesOf } from '@/server/uploads/receive-files';
 
 /** Supplies files for references that led nowhere; matched by name. */

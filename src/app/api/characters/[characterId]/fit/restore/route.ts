@@ -1,12 +1,9 @@
-import { z } from 'zod';
+import { RestoreBody } from '@/contract/requests';
 import { restoreFit } from '@/server/fits/change-fit';
-import { BaseSchema } from '@/server/fits/change-request';
 import { fitRoute, type CharacterContext } from '@/server/http/http';
-
-const Body = BaseSchema.extend({ revision: z.int().nonnegative() });
 
 /** Brings back an earlier revision, as a new one. 200 `{ fit }`; 409 the fit moved on; 422 no such revision, or the fit is closed. */
 export const POST = (request: Request, context: CharacterContext): Promise<Response> =>
-  fitRoute(request, context, Body, (id, { revision, ...base }, author) =>
+  fitRoute(request, context, RestoreBody, (id, { revision, ...base }, author) =>
     restoreFit(id, revision, { ...base, author }),
   );

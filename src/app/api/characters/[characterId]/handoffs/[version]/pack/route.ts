@@ -1,9 +1,7 @@
-import { z } from 'zod';
+import { PackParams } from '@/contract/requests';
 import { blobResponse } from '@/server/http/blob-response';
 import { deleteLeftPack, findHandoff } from '@/server/packs/handoff-repository';
 import { guarded, notFound } from '@/server/http/http';
-
-const Params = z.object({ characterId: z.uuid(), version: z.coerce.number().int().positive() });
 
 /** The pack of one version, as it was verified. */
 export const GET = (
@@ -11,7 +9,7 @@ export const GET = (
   context: { params: Promise<{ characterId: string; version: string }> },
 ): Promise<Response> =>
   guarded(request, 'pack', async () => {
-    const params = Params.safeParse(await context.params);
+    const params = PackParams.safeParse(await context.params);
     const handoff = params.success ? await findHandoff(params.data.characterId, params.data.version) : null;
     const answer =
       handoff &&
@@ -28,7 +26,7 @@ export const DELETE = (
   context: { params: Promise<{ characterId: string; version: string }> },
 ): Promise<Response> =>
   guarded(request, 'pack', async () => {
-    const params = Params.safeParse(await context.params);
+    const params = PackParams.safeParse(await context.params);
     const isGone = params.success && (await deleteLeftPack(params.data.characterId, params.data.version));
     return isGone ? new Response(null, { status: 204 }) : notFound('There is no such pack of a deleted character.');
   });

@@ -1,0 +1,69 @@
+import { z } from 'zod';
+import { FitActionSchema } from '@/core/fit/actions/fit-actions';
+import { IntakeDecisionsSchema } from '@/core/intake/decisions';
+import { ProvenanceSchema } from '@/core/rig/source-facts';
+import { boundedArray } from '@/core/schema/bounded-array';
+import { JOB_KINDS, JOB_STATES } from './jobs';
+
+/** Most rows of a page of the roster; how many there are where nobody says. */
+export const ROSTER_SIZES = { usual: 100, most: 500 } as const;
+
+const DefinitionId = z.string().min(1).max(80);
+const Uuid = z.uuid();
+
+export const CharacterParams = z.object({ characterId: Uuid });
+export const ModelParams = z.object({ characterId: Uuid, hash: z.string().regex(/^[0-9a-f]{64}$/) });
+export const PackParams = z.object({ characterId: Uuid, version: z.coerce.number().int().positive() });
+export const JobParams = z.object({ jobId: Uuid });
+
+export const RosterQuery = z.object({
+  /** Part of a name, a file's name or a state. */
+  text: z.string().max(200).default(''),
+  archived: z.enum(['true', 'false']).optional(),
+  page: z.coerce.number().int().min(1).max(100_000).default(1),
+  size: z.coerce.number().int().min(1).max(ROSTER_SIZES.most).default(ROSTER_SIZES.usual),
+});
+export const UploadQuery = z.object({
+  /** Names the upload and its job, so that it can be followed and cancelled. */
+  upload: Uuid.optional(),
+  /** Name of the file where the body is one; a form brings the names itself. */
+  name: z.string().max(2_000).optional(),
+});
+export const DeleteQuery = z.object({ packs: z.enum(['keep', 'delete']).default('keep') });
+export const FitQuery = z.object({ definition: DefinitionId.optional() });
+export const HistoryQuery = FitQuery.extend({ before: z.coerce.number().int().nonnegative() });
+export const HandoffQuery = FitQuery.extend({
+  /** Names the job: asked for again after an answer got lost, the pack is made once. */
+  job: Uuid.optional(),
+});
+export const JobsQuery = z.object({
+  state: z.enum(JOB_STATES).optional(),
+  kind: z.enum(JOB_KINDS).optional(),
+  subject: z.string().max(150).optional(),
+});
+
+/** What every change of a fit says. */
+export const ChangeBase = z.strictObject({
+  /** Revision the sender has seen. */
+  baseRevision: z.int().nonnegative(),
+  /** Definition of the fit that is meant; the studio's own by default. */
+  definitionId: DefinitionId.optional(),
+  /** Names the change: sent again after an answer got lost, it is recognised and not made twice. */
+  changeId: Uuid.optional(),
+});
+export const ActionBody = ChangeBase.extend({ action: FitActionSchema });
+export const UndoBody = ChangeBase.extend({ whose: z.enum(['own', 'anyone']).default('own') });
+export const RestoreBody = ChangeBase.extend({ revision: z.int().nonnegative() });
+// Parts and supplied files come with their bytes, through calls of their own; here they can only name what is there.
+export const IntakeBody = ChangeBase.extend({ change: IntakeDecisionsSchema.partial() });
+export const PartsBody = ChangeBase.extend({ characterIds: boundedArray(Uuid, 50, 1) });
+export const StartFitBody = z.strictObject({ definitionId: DefinitionId });
+export const ArchiveBody = z.strictObject({ characterIds: boundedArray(Uuid, 500, 1), isArchived: z.boolean() });
+export const JoinsBody = z.strictObject({ characterIds: boundedArray(Uuid, 200, 2) });
+export const ProvenanceBody = z.strictObject({
+  characterIds: boundedArray(Uuid, 500, 1),
+  provenance: ProvenanceSchema.partial(),
+});
+export const RenewalsBody = z.strictObject({
+  fits: boundedArray(z.strictObject({ characterId: Uuid, definitionId: DefinitionId }), 1_000, 1),
+});
