@@ -1,3 +1,4 @@
+import { TIDEWATER } from '@/core/profile/profile';
 import { execFile } from 'node:child_process';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
@@ -47,6 +48,19 @@ describe('yarvo inspect', () => {
       bones: ['Hips', 'Spine', 'Chest', 'UpperChest'],
       anchors: { hips: 0, spine: 1, chest: 2, upperChest: 3 },
     });
+  });
+
+  it('checks for an engine profile from a file, and names what it does not know', async () => {
+    const file = path.join(folder, 'ebb.json');
+    await writeFile(file, JSON.stringify({ ...TIDEWATER, id: 'ebb', rootBone: 'optional' }));
+    const checksOf = (out: string) => InspectionSchema.parse(linesOf(out)[0]).findings.map(({ check }) => check);
+    expect(checksOf((await inspect(demo('net-mender.glb'), '--json')).out)).toContain('root-bone');
+    expect(checksOf((await inspect(demo('net-mender.glb'), '--json', '--profile', file)).out)).not.toContain(
+      'root-bone',
+    );
+    expect((await inspect(demo('lamplighter.glb'), '--definition', 'reef')).code).toBe(2);
+    await writeFile(file, '{"id": 3}');
+    expect((await inspect(demo('lamplighter.glb'), '--profile', file)).code).toBe(2);
   });
 
   it("names bones by the file's own node indices", async () => {

@@ -3,26 +3,30 @@ import path from 'node:path';
 import { runFirstPass } from '@/pipeline/match';
 import { buildInspection, exitCodeOf } from '@/pipeline/inspect';
 import type { Inspection, Unreadable } from '@/contract/inspection';
-import { QUAY } from '@/core/definition/quay';
 import { problemOf, YarvoError } from '@/core/errors/yarvo-error';
-import { TIDEWATER } from '@/core/profile/profile';
+import { isCompanion } from '@/core/intake/file-names';
 import { MAX_FILE_BYTES } from '@/formats/gltf/glb-container';
 import type { SourceFile } from '@/formats/files/companions';
 import { modelsOf, onlyModel, unpackAll } from '@/formats/source/open-source';
 import { readSource } from '@/pipeline/read-files';
+import { loadYardsticks, type Yardsticks } from './yardsticks';
 import { isZip } from '@/formats/source/source-format';
 
 export interface InspectOptions {
   readonly files: readonly string[];
   readonly json: boolean;
   readonly write: (text: string) => void;
+  /** Ids of shipped ones, or JSON files; the studio's own by default. */
+  readonly definition?: string;
+  readonly profile?: string;
 }
 
 /** Inspects files one after another and prints a line for each model as soon as it is known. @returns the exit code. */
-export async function inspect({ files, json, write }: InspectOptions): Promise<0 | 1 | 2> {
+export async function inspect({ files, json, write, definition, profile }: InspectOptions): Promise<0 | 1 | 2> {
+  const yardsticks = await loadYardsticks(definition, profile);
   const lines: (Inspection | Unreadable)[] = [];
   for (const file of files) {
-    for await (const line of inspectFile(file)) {
+    for await (const line of inspectFile(file, yardsticks)) {
       lines.push(line);
       write(json ? `${JSON.stringify(line)}\n` : describe(line));
     }
@@ -31,7 +35,7 @@ export async function inspect({ files, json, write }: InspectOptions): Promise<0
 }
 
 /** One line per model: a zip may hold several, each named "pack.zip/model.fbx". */
-async function* inspectFile(file: string): AsyncGenerator<Inspection | Unreadable> {
+async function* inspectFile(file: string, yardsticks: Yardsticks): AsyncGenerator<Inspection | Unreadable> {
   let models: { main: SourceFile; set: readonly SourceFile[] }[];
   try {
     const given: SourceFile = { path: file, bytes: await load(file) };
@@ -44,28 +48,29 @@ async function* inspectFile(file: string): AsyncGenerator<Inspection | Unreadabl
     yield { file, error: problemOf(error, file) };
     return;
   }
-  for (const { main, set } of models) yield inspectModel(main.path === file ? file : `${file}/${main.path}`, main, set);
+  for (const { main, set } of models)
+    yield inspectModel(main.path === file ? file : `${file}/${main.path}`, main, set, yardsticks);
 }
 
 async function inspectModel(
   label: string,
   main: SourceFile,
   set: readonly SourceFile[],
+  { definition, profile }: Yardsticks,
 ): Promise<Inspection | Unreadable> {
   try {
     const start = performance.now();
     const { rig } = await readSource(main, set);
     const read = performance.now();
-    const first = runFirstPass(rig, QUAY);
+    const first = runFirstPass(rig, definition);
     const match = performance.now();
     const ms = { read: Math.round((read - start) * 10) / 10, match: Math.round((match - read) * 10) / 10 };
-    return buildInspection(label, rig, first, QUAY, TIDEWATER, ms);
+    return buildInspection(label, rig, first, definition, profile, ms);
   } catch (error) {
     return { file: label, error: problemOf(error, label) };
   }
 }
 
-const COMPANIONS = /\.(bin|png|jpe?g|webp|ktx2)$/i;
 /** Most that is read from beside a file, bytes. */
 const BESIDE_LIMIT = 256 * 1024 * 1024;
 
@@ -82,7 +87,7 @@ async function filesBeside(file: string): Promise<SourceFile[]> {
       .map((entry) => entry.name),
   ]) {
     for (const entry of await readdir(path.join(folder, place), { withFileTypes: true }).catch(() => [])) {
-      if (!entry.isFile() || !COMPANIONS.test(entry.name)) continue;
+      if (!entry.isFile() || !isCompanion(entry.name)) continue;
       const at = path.join(folder, place, entry.name);
       total += (await stat(at)).size;
       if (total > BESIDE_LIMIT) return found;

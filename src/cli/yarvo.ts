@@ -1,10 +1,12 @@
 import { parseArgs } from 'node:util';
 import { inspect } from './inspect';
 
-const USAGE = `yarvo inspect FILE... [--json]
+const USAGE = `yarvo inspect FILE... [--json] [--definition ID] [--profile ID]
 
   Reads each file (glTF, GLB, VRM, FBX, COLLADA, BVH, zip), matches its bones and checks it for the shipped engine target.
-  --json   one JSON line per model (docs/formats.md)
+  --json         one JSON line per model (docs/formats.md)
+  --definition   what bones are matched onto: a shipped one, or a JSON file (default: quay)
+  --profile      the engine target that it is checked for: a shipped one, or a JSON file (default: tidewater)
 
   Exit code: 2 if a file was unreadable, else 1 if one has blockers, else 0.
 `;
@@ -12,7 +14,12 @@ const USAGE = `yarvo inspect FILE... [--json]
 async function main(): Promise<number> {
   const { values, positionals } = parseArgs({
     allowPositionals: true,
-    options: { json: { type: 'boolean', default: false }, help: { type: 'boolean', default: false } },
+    options: {
+      json: { type: 'boolean', default: false },
+      definition: { type: 'string' },
+      profile: { type: 'string' },
+      help: { type: 'boolean', default: false },
+    },
   });
   const [command, ...files] = positionals;
   if (values.help) {
@@ -23,7 +30,8 @@ async function main(): Promise<number> {
     process.stderr.write(USAGE);
     return 2;
   }
-  return inspect({ files, json: values.json, write: (text) => process.stdout.write(text) });
+  const { json, definition, profile } = values;
+  return inspect({ files, json, definition, profile, write: (text) => process.stdout.write(text) });
 }
 
 main().then(

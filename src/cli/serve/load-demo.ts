@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { readdir, readFile, writeFile } from 'node:fs/promises';
 import path from 'node:path';
-import { isModel } from '@/formats/source/source-format';
+import { isModel } from '@/core/intake/file-names';
 import { addFile } from '@/server/intake/add-files';
 import { models } from '@/server/database/models';
 

@@ -1,3 +1,5 @@
+import { isCompanion, isModel } from '@/core/intake/file-names';
+
 /** Files of one upload: a model with what came along, or a file by itself. */
 export interface UploadGroup {
   readonly name: string;
@@ -9,9 +11,6 @@ interface NamedFile {
   readonly path: string;
   readonly file: File;
 }
-
-const MODELS = /\.(glb|gltf|vrm|fbx|dae|bvh)$/i;
-const COMPANIONS = /\.(png|jpe?g|webp|ktx2|bin|tga|bmp|tiff?|dds|exr|hdr)$/i;
 
 const folderOf = (path: string): string => path.split('/').slice(0, -1).join('/');
 
@@ -27,8 +26,8 @@ export function pathOf(file: File): string {
  */
 export function groupFiles(files: readonly File[]): UploadGroup[] {
   const named = files.map((file): NamedFile => ({ path: pathOf(file), file }));
-  const models = named.filter(({ path }) => MODELS.test(path));
-  const companions = named.filter(({ path }) => COMPANIONS.test(path));
+  const models = named.filter(({ path }) => isModel(path));
+  const companions = named.filter(({ path }) => isCompanion(path));
   const others = named.filter((entry) => !models.includes(entry) && !companions.includes(entry));
   const groups = models.map((model): UploadGroup => {
     const folder = folderOf(model.path);

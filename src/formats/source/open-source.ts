@@ -8,7 +8,8 @@ import { createNodeIO } from '../gltf/node-io';
 import { readGltf } from '../gltf/read-gltf';
 import { buildDocument } from '../scene/build-document';
 import { Companions, type SourceFile } from '../files/companions';
-import { formatOf, isModel, isZip } from './source-format';
+import { isModel } from '@/core/intake/file-names';
+import { formatOf, isZip } from './source-format';
 import { unzip } from './unzip';
 
 export interface OpenedSource {

@@ -4,11 +4,7 @@ import { isBinaryFbx, looksBinaryFbx } from '../fbx/read-binary';
 import { isGlb } from '../gltf/glb-container';
 import { lastPart } from '../files/companions';
 
-/** Ends of names that hold a character or motion of their own; everything else only comes along. */
-const MODEL_ENDINGS = ['glb', 'gltf', 'vrm', 'fbx', 'dae', 'bvh'] as const;
-
 const endingOf = (path: string): string => /\.([A-Za-z0-9]{1,8})$/.exec(lastPart(path))?.[1].toLowerCase() ?? '';
-export const isModel = (path: string): boolean => (MODEL_ENDINGS as readonly string[]).includes(endingOf(path));
 export const isZip = (bytes: Uint8Array): boolean =>
   bytes[0] === 0x50 && bytes[1] === 0x4b && (bytes[2] === 3 || bytes[2] === 5);
 

@@ -1,6 +1,6 @@
 import type { Transaction } from 'sequelize';
 import type { SourceFile } from '@/formats/files/companions';
-import { isModel } from '@/formats/source/source-format';
+import { isModel } from '@/core/intake/file-names';
 import { getBlob, putBlobOf } from '../blobs/blob-store';
 import { models } from '../database/models';
 import type { ArrivedFile } from '../uploads/arrived-file';

@@ -1,7 +1,7 @@
 import { shortenMiddle } from '@/core/text/shorten';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { lastPart } from '@/formats/files/companions';
-import { isModel } from '@/formats/source/source-format';
+import { isModel } from '@/core/intake/file-names';
 
 /** What the database has room for. */
 const NAME_LIMITS = { path: 300, fileName: 255 } as const;

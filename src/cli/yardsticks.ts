@@ -1,0 +1,59 @@
+import { readFile } from 'node:fs/promises';
+import type { z } from 'zod';
+import { DefinitionSchema, type Definition } from '@/core/definition/definition';
+import { QUAY } from '@/core/definition/quay';
+import { YarvoError } from '@/core/errors/yarvo-error';
+import { EngineProfileSchema, TIDEWATER, type EngineProfile } from '@/core/profile/profile';
+
+/** What a file is matched onto and checked against. */
+export interface Yardsticks {
+  readonly definition: Definition;
+  readonly profile: EngineProfile;
+}
+
+/**
+ * Definition and engine profile by the ids of shipped ones, or from JSON files.
+ * @throws {YarvoError} `not-shipped`, `bad-json`
+ */
+export async function loadYardsticks(definition = QUAY.id, profile = TIDEWATER.id): Promise<Yardsticks> {
+  return {
+    definition: await load(definition, [QUAY], DefinitionSchema, 'definition'),
+    profile: await load(profile, [TIDEWATER], EngineProfileSchema, 'profile'),
+  };
+}
+
+async function load<Value extends { id: string }>(
+  named: string,
+  shipped: readonly Value[],
+  schema: z.ZodType<Value>,
+  what: string,
+): Promise<Value> {
+  if (!named.endsWith('.json')) {
+    const found = shipped.find(({ id }) => id === named);
+    if (found) return found;
+    throw new YarvoError({
+      code: 'not-shipped',
+      message: `No ${what} "${named}" ships with Yarvo.`,
+      place: `--${what}`,
+      remedy: `Name one of ${shipped.map(({ id }) => id).join(', ')}, or a JSON file.`,
+    });
+  }
+  const text = await readFile(named, 'utf8').catch((error: Error) => error.message);
+  const parsed = schema.safeParse(jsonOf(text));
+  if (parsed.success) return parsed.data;
+  const [issue] = parsed.error.issues;
+  throw new YarvoError({
+    code: 'bad-json',
+    message: `This is no ${what}: ${issue.message} at ${issue.path.join('.') || 'its top'}.`,
+    place: named,
+    remedy: "Export it again from the studio's library.",
+  });
+}
+
+function jsonOf(text: string): unknown {
+  try {
+    return JSON.parse(text) as unknown;
+  } catch {
+    return undefined;
+  }
+}
