@@ -1,4 +1,4 @@
-/** Which layer and which room may import which; the arrow of every import points downwards. See docs/decisions/0013-house.md. */
+/** Which layer and which room may import which; the arrow of every import points downwards. See docs/decisions/0014-house.md. */
 const TEST = '\\.test\\.tsx?$';
 const below = (name, from, allowed) => ({
   name,

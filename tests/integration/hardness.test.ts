@@ -4,6 +4,7 @@ import path from 'node:path';
 import { expect, it } from 'vitest';
 import { isAlive } from '@/server/database/orphan';
 import { findFreePort } from '@/server/database/private-server';
+import { cutOffWork } from '../hardness/cut-off-work';
 import { runSoak } from '../hardness/soak';
 import { YarvoProcess } from '../hardness/yarvo-process';
 
@@ -31,6 +32,22 @@ it(
       const pids = await Promise.all((['web', 'database', 'supervisor'] as const).map((part) => yarvo.pidOf(part)));
       expect(await yarvo.stop('SIGHUP')).toBe(0);
       expect(pids.filter(isAlive)).toEqual([]);
+    } finally {
+      await yarvo.stop();
+      await rm(data, { recursive: true, force: true });
+    }
+  },
+);
+
+it(
+  'work that was acknowledged is done, once, though the web server is killed at ten points of it',
+  { timeout: 900_000 },
+  async () => {
+    const data = await mkdtemp(path.join(os.tmpdir(), 'yarvo-cut-off-'));
+    const yarvo = new YarvoProcess(data, await findFreePort());
+    try {
+      await yarvo.start();
+      expect(await cutOffWork(yarvo, 10, 60)).toEqual([]);
     } finally {
       await yarvo.stop();
       await rm(data, { recursive: true, force: true });

@@ -108,6 +108,20 @@ describe('many at once', () => {
     expect((await findCharacter(id))?.state).toBe('reopened');
   });
 
+  it('a handoff whose fit is changed while its pack is built keeps nothing, and says so', async () => {
+    const id = await take('eel.glb');
+    await changeFit(id, { kind: 'align-posture' }, { baseRevision: 0, author: 'Maren' });
+    const transaction = await database().transaction();
+    await models().Fit.findOne({ where: { characterId: id }, transaction, lock: true });
+    const handoff = handOff(id, 'Odo');
+    const refusal = expect(handoff).rejects.toMatchObject({ problem: { code: 'changed-meanwhile', place: 'Eel' } });
+    await whenWaiting('SELECT');
+    await models().Fit.increment('revision', { where: { characterId: id }, transaction });
+    await transaction.commit();
+    await refusal;
+    expect((await countRows()).handoffs).toBe(0);
+  });
+
   it('of two handoffs at once one is kept, and the other is told so', async () => {
     const id = await take('eel.glb');
     await changeFit(id, { kind: 'align-posture' }, { baseRevision: 0, author: 'Maren' });

@@ -6,8 +6,11 @@ import { models, type JobRow } from '../database/models';
 import { tellJob } from './job-events';
 import { JobLost, type JobEnd, type JobFilter, type JobQueue, type JobRecord, type NewJob } from './job-queue';
 
-/** A job that ended its owner this often is not tried again. */
-const MOST_ATTEMPTS = 3;
+/**
+ * A job whose owner ended this often in the middle of it, without keeping anything, is not tried again: it may be what
+ * ends it.
+ */
+const MOST_ATTEMPTS = 10;
 const MOST_LISTED = 500;
 
 const GAVE_UP: Problem = {
@@ -139,7 +142,7 @@ export const databaseQueue: JobQueue = {
     const isHeld = await change(
       id,
       { leaseOwner: owner, state: 'running', isCancelled: false },
-      { result: JSON.stringify(result) },
+      { result: JSON.stringify(result), attempts: 1 },
       transaction,
     );
     if (!isHeld) throw new JobLost(id);
