@@ -10,6 +10,7 @@ import { migrate } from '@/server/database/migrate';
 import { startPrivateDatabase } from '@/server/database/private-server';
 import { queueIntake } from '@/server/intake/intake-job';
 import { databaseQueue } from '@/server/jobs/database-queue';
+import { onJob } from '@/server/jobs/job-events';
 import { seedLibrary } from '@/server/library/studio';
 import { fileAtHand } from '@/server/uploads/arrived-file';
 import { jobRunner } from '@/server/upkeep/start-jobs';
@@ -95,27 +96,28 @@ async function timeParsing(files: readonly { name: string; bytes: Uint8Array }[]
 }
 
 async function takeIn(files: readonly { name: string; bytes: Uint8Array }[]): Promise<number> {
+  const open = new Set<string>(files.map(() => randomUUID()));
+  const over = new Promise<void>((resolve, reject) => {
+    const stop = onJob(({ id, state, problem }) => {
+      if (state === 'failed') reject(new Error(JSON.stringify(problem)));
+      if (state !== 'done' || !open.delete(id) || open.size > 0) return;
+      stop();
+      resolve();
+    });
+  });
   const start = performance.now();
-  const ids: string[] = [];
-  for (const { name, bytes } of files) {
-    const id = randomUUID();
+  for (const [at, id] of [...open].entries()) {
+    const { name, bytes } = files[at];
     await queueIntake(databaseQueue, [fileAtHand(name, bytes)], { id, author: 'bench' });
-    ids.push(id);
   }
-  for (const id of ids)
-    for (;;) {
-      const job = await databaseQueue.find(id);
-      if (job?.state === 'done') break;
-      if (job?.state === 'failed') throw new Error(JSON.stringify(job.problem));
-      await new Promise((resolve) => setTimeout(resolve, 5));
-    }
+  await over;
   return (performance.now() - start) / 1000;
 }
 
 const folder = await mkdtemp(path.join(os.tmpdir(), 'yarvo-bench-'));
 const workers = path.join(ROOT, '.cache/bench-workers');
 await buildWorkers(ROOT, workers);
-const database = await startPrivateDatabase(path.join(folder, 'data'));
+const database = await startPrivateDatabase(folder);
 Object.assign(process.env, {
   YARVO_DB_PORT: String(database.port),
   YARVO_DB_PASSWORD: database.password,

@@ -16,7 +16,7 @@ const LEASE = 60_000;
 const job = (change: Partial<NewJob> = {}): NewJob => ({
   id: crypto.randomUUID(),
   kind: 'intake',
-  subject: 'a subject',
+  subject: crypto.randomUUID(),
   label: 'eel.glb',
   author: 'Maren',
   payload: { uploadId: 'u' },
@@ -31,11 +31,20 @@ describe('a job queue', () => {
     const claims = await Promise.all(['a', 'b', 'c', 'd', 'e'].map((owner) => queue.claim(owner, LEASE)));
     const taken = claims.filter((claim) => claim !== null).map(({ id }) => id);
     expect([...taken].sort()).toEqual([first.id, second.id, urgent.id].sort());
-    const others = await Promise.all(
-      [job(), job(), job({ priority: 5 })].map(async (one) => (await queue.add(one)).id),
-    );
+    const others: string[] = [];
+    for (const one of [job(), job(), job({ priority: 5 })]) others.push((await queue.add(one)).id);
     expect((await queue.claim('a', LEASE))?.id).toBe(others[2]);
     expect((await queue.claim('a', LEASE))?.id).toBe(others[0]);
+  });
+
+  it('lets jobs of one subject follow each other', async () => {
+    const [first, second] = [job({ subject: 'one' }), job({ subject: 'one' })];
+    await queue.add(first);
+    await queue.add(second);
+    expect((await queue.claim('a', LEASE))?.id).toBe(first.id);
+    expect(await queue.claim('b', LEASE)).toBeNull();
+    await queue.finish(first.id, 'a', { state: 'done', result: null });
+    expect((await queue.claim('b', LEASE))?.id).toBe(second.id);
   });
 
   it('keeps one job of an id, and one that was added in a transaction only with it', async () => {
@@ -65,9 +74,9 @@ describe('a job queue', () => {
     expect(await queue.find(id)).toMatchObject({ state: 'done', result: { made: 3 }, progress: 1 });
   });
 
-  it('fails a job that ended its owner ten times, and takes it again when a person asks', async () => {
+  it('fails a job that ended its owner twenty times, and takes it again when a person asks', async () => {
     const { id } = await queue.add(job());
-    for (let count = 0; count < 10; count++) {
+    for (let count = 0; count < 20; count++) {
       expect((await queue.claim(`owner ${count}`, LEASE))?.id).toBe(id);
       expect(await queue.release('nobody')).toBe(1);
     }

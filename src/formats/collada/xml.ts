@@ -79,7 +79,7 @@ export function numbers(element: Xml | null | undefined): Float64Array {
     while (at < content.length && content.charCodeAt(at) > 32) at++;
     if (at > start) values.push(Number(content.slice(start, at)));
   }
-  return Float64Array.from(values);
+  return new Float64Array(values);
 }
 
 export const placeOf = (element: Xml, place: string): string => `${place}, line ${element.lineNumber ?? '?'}`;

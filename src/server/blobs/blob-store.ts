@@ -7,8 +7,23 @@ import { inTransaction } from '../database/transaction';
 /** Rows of about a megabyte: large values are slow in both directions. */
 const CHUNK_BYTES = 1024 * 1024;
 
+/** Contents never change once they are at hand, and several parts ask what the same ones are kept under. */
+const hashes = new WeakMap<Uint8Array, string>();
+
 /** What a file is kept under. */
-export const blobHashOf = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
+export function blobHashOf(bytes: Uint8Array): string {
+  const known = hashes.get(bytes);
+  if (known) return known;
+  const hash = createHash('sha256').update(bytes).digest('hex');
+  hashes.set(bytes, hash);
+  return hash;
+}
+
+/** Says what contents are kept under that were read from there. */
+const knowHash = (bytes: Uint8Array, hash: string): Uint8Array => {
+  hashes.set(bytes, hash);
+  return bytes;
+};
 
 /** Contents that are about to be kept, read as often as a transaction is tried. */
 export interface BlobSource {
@@ -91,7 +106,7 @@ export async function getBlob(hash: string): Promise<Uint8Array | null> {
     out.set(content, at);
     at += content.length;
   }
-  return out;
+  return knowHash(out, hash);
 }
 
 /** A blob as a stream, which holds a few chunks at a time; null for an unknown hash. */

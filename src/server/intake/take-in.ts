@@ -47,7 +47,7 @@ export async function takeIn(uploadId: string, taking: Taking): Promise<IntakeOu
   const { signal, report } = taking;
   const files = await loadUpload(uploadId);
   const place = files[0]?.path ?? 'upload';
-  const { models: paths } = await runListContents(files, place, signal);
+  const paths = await modelPaths(files, place, signal);
   if (paths.length === 0)
     throw new YarvoError({
       code: 'no-model',
@@ -74,6 +74,18 @@ export async function takeIn(uploadId: string, taking: Taking): Promise<IntakeOu
   }
   if (made.characters.length === 0) throw new YarvoError(made.refused[0].problem);
   return made;
+}
+
+/** Paths of the models of an upload. Zips are opened in a worker, under its limits. */
+async function modelPaths(
+  files: readonly SourceFile[],
+  place: string,
+  signal: AbortSignal | undefined,
+): Promise<readonly string[]> {
+  if (files.some(({ bytes }) => isZip(bytes))) return (await runListContents(files, place, signal)).models;
+  const found = files.map(({ path }) => path).filter(isModel);
+  // What has no model's name may be one all the same: its reader says what it is.
+  return found.length === 0 && files.length === 1 ? [files[0].path] : found;
 }
 
 /** What an upload made goes again: nobody has seen it yet. */

@@ -10,7 +10,7 @@ import { JobLost, type JobEnd, type JobFilter, type JobQueue, type JobRecord, ty
  * A job whose owner ended this often in the middle of it, without keeping anything, is not tried again: it may be what
  * ends it.
  */
-const MOST_ATTEMPTS = 10;
+const MOST_ATTEMPTS = 20;
 const MOST_LISTED = 500;
 
 const GAVE_UP: Problem = {
@@ -48,12 +48,14 @@ async function change(
   const changed = { ...values, updatedAt: new Date() };
   const [count] = await models().Job.update(changed, { where: { id, ...where } as never, transaction });
   if (count === 0) return false;
-  const tell = async () => {
-    const job = await find(id);
-    if (job) tellJob(job);
-  };
+  // Whoever listens is told in a moment; whoever changes it does not wait for that.
+  const tell = () =>
+    void find(id).then(
+      (job) => job && tellJob(job),
+      () => undefined,
+    );
   if (transaction) transaction.afterCommit(tell);
-  else await tell();
+  else tell();
   return true;
 }
 
@@ -102,7 +104,9 @@ const CANDIDATES = 8;
 async function claim(owner: string, leaseMs: number): Promise<JobRecord | null> {
   for (;;) {
     const candidates = await database().query<Pick<JobRow, 'id' | 'attempts' | 'state'>>(
-      `SELECT id, attempts, state FROM jobs WHERE state = 'queued' OR (state = 'running' AND lease_until < :now)
+      `SELECT id, attempts, state FROM jobs
+       WHERE (state = 'queued' OR (state = 'running' AND lease_until < :now))
+         AND subject NOT IN (SELECT subject FROM jobs WHERE state = 'running' AND lease_until >= :now)
        ORDER BY priority DESC, sequence LIMIT ${CANDIDATES}`,
       { replacements: { now: new Date() }, type: QueryTypes.SELECT },
     );

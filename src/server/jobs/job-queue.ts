@@ -46,7 +46,10 @@ export interface JobFilter {
 export interface JobQueue {
   /** Adds a job; one of that id stays as it is. With a transaction it is there when that one is committed. */
   add(job: NewJob, transaction?: Transaction): Promise<JobRecord>;
-  /** Takes the next job for `leaseMs`; null where there is none. A job that was taken too often has failed instead. */
+  /**
+   * Takes the next job for `leaseMs`; null where there is none. Jobs of one subject follow each other. A job that was taken
+   * too often has failed instead.
+   */
   claim(owner: string, leaseMs: number): Promise<JobRecord | null>;
   /** Says that the owner is at it. `lost`: somebody else has it by now, or it is over. */
   renew(id: string, owner: string, leaseMs: number, progress: Progress): Promise<'held' | 'cancelled' | 'lost'>;

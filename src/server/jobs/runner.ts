@@ -49,6 +49,7 @@ export class JobRunner {
   private readonly running = new Map<string, AbortController>();
   private loops: Promise<void>[] = [];
   private wake: () => void = () => undefined;
+  private claiming: Promise<unknown> = Promise.resolve();
 
   constructor(
     private readonly queue: JobQueue,
@@ -79,7 +80,12 @@ export class JobRunner {
     for (let job = await this.claim(); job; job = await this.claim()) await this.workOn(job);
   }
 
-  private claim = (): Promise<JobRecord | null> => this.queue.claim(this.owner, LEASE_MS);
+  /** One after another, so that two loops do not take two jobs of one subject at the same moment. */
+  private claim(): Promise<JobRecord | null> {
+    const next = this.claiming.then(() => this.queue.claim(this.owner, LEASE_MS));
+    this.claiming = next.catch(() => undefined);
+    return next;
+  }
 
   private async loop(): Promise<void> {
     while (!this.stopping.signal.aborted) {

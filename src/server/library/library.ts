@@ -17,12 +17,17 @@ const SCHEMAS = { definition: DefinitionSchema, profile: EngineProfileSchema, di
 /** A version never changes once it is kept, so what was read stays good. */
 const known = processWide('library', () => new Map<string, Kinds[LibraryKind]>());
 
+/** Newest versions, as far as this process has asked; one web server works on a database. */
+const versions = processWide('library versions', () => new Map<string, number>());
+
 const parse = <Kind extends LibraryKind>(kind: Kind, body: string): Kinds[Kind] =>
   SCHEMAS[kind].parse(JSON.parse(body)) as Kinds[Kind];
 
 /** Newest version of an entry. @throws {YarvoError} `not-in-library` */
 export async function newest<Kind extends LibraryKind>(kind: Kind, id: string): Promise<Kinds[Kind]> {
-  const version = (await models().Library.max('version', { where: { kind, id } })) as number | null;
+  const key = `${kind} ${id}`;
+  const version =
+    versions.get(key) ?? ((await models().Library.max('version', { where: { kind, id } })) as number | null);
   if (!version) {
     throw new YarvoError({
       code: 'not-in-library',
@@ -31,6 +36,7 @@ export async function newest<Kind extends LibraryKind>(kind: Kind, id: string): 
       remedy: `Name one that the studio's library has.`,
     });
   }
+  versions.set(key, Number(version));
   return entry(kind, id, Number(version));
 }
 
@@ -52,6 +58,7 @@ export async function entry<Kind extends LibraryKind>(kind: Kind, id: string, ve
 /** Keeps a version; one that is kept already stays as it is. */
 export async function keep<Kind extends LibraryKind>(kind: Kind, value: Kinds[Kind], author: string): Promise<void> {
   const { id, version, label } = value;
+  versions.delete(`${kind} ${id}`);
   await models().Library.findOrCreate({
     where: { kind, id, version },
     defaults: { kind, id, version, label, body: JSON.stringify(value), createdBy: author, createdAt: new Date() },

@@ -10,7 +10,7 @@ export type WorkOrder =
   | { readonly name: 'handoff'; readonly task: Parameters<typeof handoff>[0] };
 
 /** What comes over the channel may lie at any offset of a larger buffer; readers lay views of numbers over files. */
-const aligned = (bytes: Uint8Array): Uint8Array => Uint8Array.from(bytes);
+const aligned = (bytes: Uint8Array): Uint8Array => new Uint8Array(bytes);
 const alignedFiles = (files: readonly SourceFile[]): SourceFile[] =>
   files.map((file) => ({ ...file, bytes: aligned(file.bytes) }));
 
