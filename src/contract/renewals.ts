@@ -3,6 +3,8 @@ import { z } from 'zod';
 /** What a newer reader or matcher would change in one role; bones by their own names. */
 const RoleChangeSchema = z.strictObject({
   role: z.string(),
+  /** The role as people read it. */
+  label: z.string(),
   from: z.string().nullable(),
   to: z.string().nullable(),
   kind: z.enum(['proposed', 'doubt', 'lost']),

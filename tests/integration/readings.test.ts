@@ -109,8 +109,11 @@ describe('a newer matcher', () => {
     const id = await take();
     await changeFit(id, { kind: 'settle', roles: ['hips'] }, { baseRevision: 0, author: 'Maren' });
     const before = (await view(id)).fit.state;
+    // What was handed off is not reopened by it: nobody changed anything.
+    await models().Character.update({ state: 'handed off' }, { where: { id } });
     await matchedByAnother(id, () => {});
     expect(await upkeepDone()).toEqual(['unchanged']);
+    expect((await view(id)).state).toBe('handed off');
     const { fit } = await view(id);
     expect(fit.state).toEqual(before);
     expect(fit).toMatchObject({ revision: 2, history: [{ author: 'Yarvo' }, {}, {}] });
@@ -139,7 +142,8 @@ describe('a newer matcher', () => {
     expect(await upkeepDone()).toEqual(['listed']);
     const [renewal] = await listRenewals();
     expect(renewal).toMatchObject({ characterId: id, definitionId: 'quay' });
-    const changes = new Map(renewal.changes.map(({ role, ...change }) => [role, change]));
+    expect(renewal.changes.find(({ role }) => role === 'leftHand')?.label).toBe('Left hand');
+    const changes = new Map(renewal.changes.map(({ role, label: _label, ...change }) => [role, change]));
     expect(changes.get('head')).toEqual({ from: name(head), to: name(head), kind: 'doubt' });
     // The bone that is right for the hand is a person's foot now: nobody else gets it.
     expect(changes.get('leftHand')).toEqual({ from: name(foot), to: null, kind: 'proposed' });

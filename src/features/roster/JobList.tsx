@@ -6,7 +6,6 @@ const WORDS: Record<JobKind, string> = {
   pack: 'Writing and reading back',
   rematch: 'Reading again with this version',
 };
-const MOST_SHOWN = 6;
 
 interface JobListProps {
   readonly jobs: readonly JobView[];
@@ -15,46 +14,74 @@ interface JobListProps {
   readonly onDismiss: (id: string) => void;
 }
 
-/** Work in the queue that somebody else started, or that goes on after a reload. */
-export function JobList({ jobs, onCancel, onRetry, onDismiss }: JobListProps) {
+/**
+ * Work in the queue that somebody else started, or that goes on after a reload: one line, so that the rows below stay
+ * where they are, and all of it when that is opened.
+ */
+export function JobList({ jobs, ...handlers }: JobListProps) {
   if (jobs.length === 0) return null;
-  const shown = [...jobs].sort((a, b) => Number(isOver(a)) - Number(isOver(b))).slice(0, MOST_SHOWN);
+  const failed = jobs.filter(({ state }) => state === 'failed');
+  const open = jobs.filter((job) => !isOver(job)).sort(inOrder);
+  const [first] = [...open, ...failed];
   return (
-    <ul aria-label="Work in the queue" className="mb-4 space-y-1.5">
-      {shown.map((job) => (
-        <li key={job.id} className="flex items-center gap-3 rounded-box border border-base-300 bg-base-100 px-3 py-1.5">
-          {job.state === 'failed' ? (
-            <TriangleAlert aria-hidden className="size-4 shrink-0 text-error" />
-          ) : (
-            <LoaderCircle
-              aria-hidden
-              className={`size-4 shrink-0 text-primary ${job.state === 'running' ? 'animate-spin' : ''}`}
-            />
-          )}
-          <span className="max-w-72 min-w-0 truncate font-mono text-[13px]">{job.label}</span>
-          <span className={`min-w-0 flex-1 text-[13px] ${job.state === 'failed' ? 'text-error' : 'quiet'}`}>
-            {stateText(job)}
-          </span>
-          {job.state === 'failed' ? (
-            <>
-              {isWorthRetry(job) && (
-                <button className="btn btn-ghost btn-xs" onClick={() => void onRetry(job.id)}>
-                  Try again
-                </button>
-              )}
-              <button className="btn btn-ghost btn-xs" onClick={() => onDismiss(job.id)}>
-                Close
-              </button>
-            </>
-          ) : (
-            <button className="btn btn-ghost btn-xs" onClick={() => void onCancel(job.id)}>
-              Cancel
-            </button>
-          )}
-        </li>
-      ))}
-      {jobs.length > shown.length && <li className="quiet px-3 text-[13px]">and {jobs.length - shown.length} more</li>}
-    </ul>
+    <details className="group mb-4 rounded-box border border-base-300 bg-base-100">
+      <summary className="flex cursor-pointer items-center gap-3 px-3 py-1.5">
+        <StateIcon job={first} />
+        <span className="font-semibold">{headingOf(open.length, failed.length)}</span>
+        <span className="max-w-72 min-w-0 truncate font-mono text-[13px]">{first.label}</span>
+        <span className="quiet min-w-0 flex-1 truncate text-[13px]">{stateText(first)}</span>
+        <span className="link text-[13px] link-hover group-open:hidden">Show</span>
+        <span className="hidden link text-[13px] link-hover group-open:inline">Hide</span>
+      </summary>
+      <ul
+        aria-label="Work in the queue"
+        className="max-h-64 divide-y divide-base-300 overflow-auto border-t border-base-300"
+      >
+        {[...failed, ...open].map((job) => (
+          <JobItem key={job.id} job={job} {...handlers} />
+        ))}
+      </ul>
+    </details>
+  );
+}
+
+/** What runs first, then what waits in the order it came. */
+const inOrder = (a: JobView, b: JobView): number =>
+  Number(b.state === 'running') - Number(a.state === 'running') || (a.createdAt < b.createdAt ? -1 : 1);
+
+function headingOf(open: number, failed: number): string {
+  const parts = [...(open > 0 ? [`${open} in the queue`] : []), ...(failed > 0 ? [`${failed} failed`] : [])];
+  return parts.join(', ');
+}
+
+function StateIcon({ job }: { job: JobView }) {
+  if (job.state === 'failed') return <TriangleAlert aria-hidden className="size-4 shrink-0 text-error" />;
+  const spin = job.state === 'running' ? 'animate-spin' : '';
+  return <LoaderCircle aria-hidden className={`size-4 shrink-0 text-primary ${spin}`} />;
+}
+
+function JobItem({ job, onCancel, onRetry, onDismiss }: Omit<JobListProps, 'jobs'> & { readonly job: JobView }) {
+  const isFailed = job.state === 'failed';
+  return (
+    <li className="flex items-center gap-3 px-3 py-1">
+      <StateIcon job={job} />
+      <span className="max-w-72 min-w-0 truncate font-mono text-[13px]">{job.label}</span>
+      <span className={`min-w-0 flex-1 text-[13px] ${isFailed ? 'text-error' : 'quiet'}`}>{stateText(job)}</span>
+      {isFailed && isWorthRetry(job) && (
+        <button className="btn btn-ghost btn-xs" onClick={() => void onRetry(job.id)}>
+          Try again
+        </button>
+      )}
+      {isFailed ? (
+        <button className="btn btn-ghost btn-xs" onClick={() => onDismiss(job.id)}>
+          Close
+        </button>
+      ) : (
+        <button className="btn btn-ghost btn-xs" onClick={() => void onCancel(job.id)}>
+          Cancel
+        </button>
+      )}
+    </li>
   );
 }
 

@@ -30,7 +30,7 @@ export function RenewalList({ renewals }: { renewals: readonly RenewalView[] }) 
           <span className="font-semibold">
             {renewals.length} {renewals.length === 1 ? 'character' : 'characters'}
           </span>{' '}
-          would change: this version of Yarvo reads or matches them otherwise. Settled roles stay. Until you accept,
+          would change: this version of Yarvo reads or matches them differently. Settled roles stay. Until you accept,
           each keeps what it has.
         </h2>
         <button className="btn btn-sm" disabled={isBusy} onClick={() => void accept(renewals)}>
@@ -74,11 +74,11 @@ export function RenewalList({ renewals }: { renewals: readonly RenewalView[] }) 
   );
 }
 
-function changeText({ role, from, to, kind }: RenewalView['changes'][number]): string {
-  if (kind === 'lost') return `${role}: its settled bone ${from} is not found any more`;
-  if (kind === 'doubt') return `${role}: ${to} stays, with another certainty`;
-  if (to === null) return `${role}: ${from} is no longer proposed`;
-  return from === null ? `${role}: ${to} is proposed` : `${role}: ${to} instead of ${from}`;
+function changeText({ label, from, to, kind }: RenewalView['changes'][number]): string {
+  if (kind === 'lost') return `${label}: its settled bone ${from} is not found any more`;
+  if (kind === 'doubt') return `${label}: ${to} stays, but is more or less sure than before`;
+  if (to === null) return `${label}: ${from} is no longer proposed`;
+  return from === null ? `${label}: ${to} is proposed` : `${label}: ${to} instead of ${from}`;
 }
 
 async function acceptRenewals(renewals: readonly RenewalView[]): Promise<Problem | null> {

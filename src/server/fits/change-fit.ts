@@ -87,6 +87,12 @@ interface Along {
   readonly also?: (transaction: Transaction) => Promise<void>;
 }
 
+interface StepOptions {
+  /** The one step that a closed fit takes. */
+  readonly reopens?: boolean;
+  readonly keepsState?: boolean;
+}
+
 const kept = (record: MatchedReading): PreparedReading => ({ record, keep: null });
 
 export const changeFit = (characterId: string, action: FitAction, request: ChangeRequest): Promise<ChangeResult> =>
@@ -134,7 +140,10 @@ export const changeIntake = (
     along,
   );
 
-/** A step that is worked out elsewhere on the fit as it stands. */
+/**
+ * A step that is worked out elsewhere on the fit as it stands.
+ * @param keepsState for one that a person sees nothing of: the character is what it was.
+ */
 export const changeBy = (
   characterId: string,
   request: ChangeRequest,
@@ -144,11 +153,17 @@ export const changeBy = (
     readonly state: FitState;
     readonly record: MatchedReading;
   },
+  { keepsState = false }: { readonly keepsState?: boolean } = {},
 ): Promise<ChangeResult> =>
-  step(characterId, request, async (subject) => {
-    const { record, ...rest } = work(subject);
-    return { ok: true, kind: 'act', ...rest, reading: kept(record) };
-  });
+  step(
+    characterId,
+    request,
+    async (subject) => {
+      const { record, ...rest } = work(subject);
+      return { ok: true, kind: 'act', ...rest, reading: kept(record) };
+    },
+    { keepsState },
+  );
 
 /** Decisions that do not fit the files are a refused change, in the reader's own words. */
 function refusalOf(error: unknown): { message: string } {
@@ -210,7 +225,7 @@ async function step(
   characterId: string,
   request: ChangeRequest,
   work: (subject: StepSubject) => Promise<StepOutcome>,
-  { reopens = false, files = [], also }: Along & { readonly reopens?: boolean } = {},
+  { reopens = false, keepsState = false, files = [], also }: Along & StepOptions = {},
 ): Promise<ChangeResult> {
   const character = await findCharacter(characterId);
   const definitionId = request.definitionId ?? STUDIO.definition;
@@ -238,7 +253,7 @@ async function step(
     await updateCharacter(
       characterId,
       {
-        state: stateAfterChange(state, counts),
+        state: keepsState ? state : stateAfterChange(state, counts),
         kind: record.rig.kind,
         bones: record.rig.bones.length,
         isHumanoid: record.match.creature.isHumanoid,

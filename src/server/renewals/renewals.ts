@@ -7,7 +7,7 @@ import { database } from '../database/connection';
 import { models } from '../database/models';
 import { renewInPlace } from '../fits/renew';
 import { findCurrentFit, type CurrentFit } from '../fits/fit-repository';
-import { entry } from '../library/library';
+import { entry, newest } from '../library/library';
 import { currentBasis, matchedReading } from '../matches/matched-reading';
 
 /** What became of a fit that an older reader or matcher made. */
@@ -27,7 +27,7 @@ export async function reviewFit(characterId: string, definitionId: string): Prom
   const { changes } = await renewalOf(character, fit);
   const { Renewal } = models();
   if (changes.length === 0) {
-    const isDone = await renewInPlace(character, fit, 'Yarvo');
+    const isDone = await renewInPlace(character, fit, 'Yarvo', { keepsState: true });
     if (isDone) await Renewal.destroy({ where: { fitId: fit.id } });
     return isDone ? 'unchanged' : 'listed';
   }
@@ -57,7 +57,14 @@ export async function listRenewals(): Promise<RenewalView[]> {
      WHERE c.archived_at IS NULL ORDER BY c.name`,
     { type: QueryTypes.SELECT },
   );
-  return rows.map(({ changes, ...row }) => ({ ...row, changes: JSON.parse(changes) as RoleChange[] }));
+  return Promise.all(
+    rows.map(async ({ changes, ...row }) => {
+      const { roles } = await newest('definition', row.definitionId);
+      const label = (role: string) => roles.find(({ id }) => id === role)?.label ?? role;
+      const told = (JSON.parse(changes) as RoleChange[]).map((change) => ({ ...change, label: label(change.role) }));
+      return { ...row, changes: told };
+    }),
+  );
 }
 
 /** Takes over what a newer reader or matcher changes in a fit, as a step of its history. @returns whether it was done. */
@@ -65,7 +72,7 @@ export async function acceptRenewal(characterId: string, definitionId: string, a
   const character = await findCharacter(characterId);
   const fit = character && (await findCurrentFit(characterId, definitionId));
   if (!character || !fit) return false;
-  const isDone = await renewInPlace(character, fit, author);
+  const isDone = await renewInPlace(character, fit, author, { keepsState: false });
   if (isDone) await models().Renewal.destroy({ where: { fitId: fit.id } });
   return isDone;
 }
