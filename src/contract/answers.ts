@@ -34,7 +34,7 @@ const RosterRowSchema: z.ZodType<RosterRow> = z
     fileName: z.string(),
     state: z.enum(STATES),
     kind: z.enum(['character', 'skeleton', 'mesh', 'motion']),
-    /** SVG text. */
+    /** Name of its drawing: /api/portraits/{portrait}. */
     portrait: z.string(),
     bones: Count,
     isHumanoid: z.boolean(),

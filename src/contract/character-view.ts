@@ -19,6 +19,7 @@ export interface RosterRow {
   readonly fileName: string;
   readonly state: CharacterState;
   readonly kind: Rig['kind'];
+  /** Name of its drawing, see `readPortrait`. */
   readonly portrait: string;
   readonly bones: number;
   readonly isHumanoid: boolean;

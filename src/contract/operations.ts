@@ -109,6 +109,14 @@ export const OPERATIONS = {
     status: 200,
     answer: 'application/octet-stream',
   },
+  readPortrait: {
+    method: 'get',
+    path: '/api/portraits/{hash}',
+    summary: 'The drawing that a row of the roster names, as SVG; its figure is #figure.',
+    params: requests.PortraitParams,
+    status: 200,
+    answer: 'image/svg+xml',
+  },
   startFit: {
     method: 'post',
     path: '/api/characters/{characterId}/fits',

@@ -13,6 +13,7 @@ const Uuid = z.uuid();
 
 export const CharacterParams = z.object({ characterId: Uuid });
 export const ModelParams = z.object({ characterId: Uuid, hash: z.string().regex(/^[0-9a-f]{64}$/) });
+export const PortraitParams = z.object({ hash: z.string().regex(/^[0-9a-f]{64}$/) });
 export const PackParams = z.object({ characterId: Uuid, version: z.coerce.number().int().positive() });
 export const JobParams = z.object({ jobId: Uuid });
 

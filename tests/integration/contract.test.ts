@@ -12,6 +12,8 @@ import * as remains from '@/app/api/characters/[characterId]/remains/route';
 import * as health from '@/app/api/health/route';
 import * as jobs from '@/app/api/jobs/route';
 import * as job from '@/app/api/jobs/[jobId]/route';
+import * as events from '@/app/api/jobs/events/route';
+import { JobViewSchema } from '@/contract/jobs';
 import * as joins from '@/app/api/joins/route';
 import * as openapi from '@/app/api/openapi.json/route';
 import * as provenance from '@/app/api/provenance/route';
@@ -113,4 +115,24 @@ describe('answers are what the contract says, to the last field', () => {
     const outcome = await outcomeOf(away.GET('/api/health'), 'database');
     expect(outcome).toMatchObject({ ok: false, status: 0, problem: { code: 'offline', place: 'database' } });
   });
+});
+
+it('a job is told of as server-sent events until it is done', async () => {
+  const abort = new AbortController();
+  const stream = await events.GET(new Request('http://yarvo.test/api/jobs/events', { signal: abort.signal }));
+  expect(stream.headers.get('content-type')).toBe('text/event-stream');
+  const reader = (stream.body as ReadableStream<Uint8Array>).getReader();
+  await take('quay-walk.bvh');
+  const states: string[] = [];
+  for (let text = ''; states.at(-1) !== 'done';) {
+    const { value } = await reader.read();
+    text += new TextDecoder().decode(value);
+    for (let end = text.indexOf('\n\n'); end >= 0; end = text.indexOf('\n\n')) {
+      const data = /^event: job\ndata: (.*)$/s.exec(text.slice(0, end))?.[1];
+      if (data) states.push(JobViewSchema.parse(JSON.parse(data)).state);
+      text = text.slice(end + 2);
+    }
+  }
+  expect(new Set(states)).toEqual(new Set(['queued', 'running', 'done']));
+  abort.abort();
 });

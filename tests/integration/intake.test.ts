@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { describe, expect, it } from 'vitest';
+import { GET as getPortrait } from '@/app/api/portraits/[hash]/route';
 import { GET as getFile } from '@/app/api/characters/[characterId]/file/route';
 import { GET as listCharacters } from '@/app/api/characters/route';
 import { sendFiles } from './over-http';
@@ -41,7 +42,9 @@ describe('adding a file', () => {
     expect(characters).toMatchObject([
       { name: 'Eel seller', bones: 78, doubts: 0, blockers: 1, isHumanoid: true, updatedBy: 'Maren Tideway' },
     ]);
-    expect(characters[0].portrait).toMatch(/^<svg .*class="left"/);
+    const { portrait } = characters[0];
+    const drawing = await getPortrait(request, { params: Promise.resolve({ hash: portrait }) });
+    expect(await drawing.text()).toMatch(/^<svg id="figure" .*stroke="var\(--tint-left\)"/);
     const view = (await (await getCharacter(request, context(id))).json()) as CharacterView;
     expect(view.fit.revision).toBe(0);
     expect(Object.keys(view.fit.state.assignments)).toHaveLength(53);

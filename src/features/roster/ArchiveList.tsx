@@ -1,5 +1,6 @@
 'use client';
 
+import { Portrait } from '@/ui/Portrait';
 import { useRouter } from 'next/navigation';
 import { ArchiveRestore, Download, Trash2 } from 'lucide-react';
 import { useState } from 'react';
@@ -90,11 +91,7 @@ function ArchivedItem({ row }: { row: RosterRow }) {
   return (
     <li className="border-b border-base-300 px-3 py-2 last:border-0">
       <div className="flex items-center gap-3">
-        <span
-          className="portrait block h-14 w-11 shrink-0"
-          aria-hidden
-          dangerouslySetInnerHTML={{ __html: row.portrait }}
-        />
+        <Portrait hash={row.portrait} className="shrink-0" />
         <div className="min-w-0 flex-1">
           <p className="truncate font-semibold">{row.name}</p>
           <p className="quiet truncate text-[13px]">

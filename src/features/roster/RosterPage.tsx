@@ -9,6 +9,7 @@ import type { RenewalView } from '@/contract/renewals';
 import type { LeftPack, RosterPage as RosterPageData, RosterRow } from '@/contract/character-view';
 import { capitalised, momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
+import { Portrait } from '@/ui/Portrait';
 import { Who } from '@/ui/Who';
 import { ArchiveList } from './ArchiveList';
 import { BulkBar } from './BulkBar';
@@ -246,12 +247,7 @@ function RosterTable({ rows, chosen, onChoose }: RosterTableProps) {
               />
             </td>
             <td className="w-16 border-b border-base-300 py-1 pl-2 group-last:border-0">
-              {/* Computed by our own core from numbers alone. */}
-              <span
-                className="portrait block h-14 w-11"
-                aria-hidden
-                dangerouslySetInnerHTML={{ __html: row.portrait }}
-              />
+              <Portrait hash={row.portrait} />
             </td>
             <td className="border-b border-base-300 px-3 group-last:border-0">
               <Link className="font-semibold hover:text-primary hover:underline" href={`/characters/${row.id}/match`}>

@@ -51,7 +51,7 @@ export async function readRoster(query: RosterQuery = {}): Promise<RosterPage> {
       'SELECT COUNT(*) AS archived FROM characters WHERE archived_at IS NOT NULL AND is_part = 0',
     ),
     select<Row>(
-      `SELECT c.id, c.name, c.file_name AS fileName, c.state, c.kind, c.portrait, c.bones,
+      `SELECT c.id, c.name, c.file_name AS fileName, c.state, c.kind, c.portrait_hash AS portrait, c.bones,
          c.is_humanoid AS isHumanoid, c.archived_at IS NOT NULL AS isArchived, f.doubts, f.blockers,
          f.updated_at AS updatedAt,
          COALESCE((SELECT author FROM fit_changes WHERE fit_id = f.id AND revision = f.revision), c.created_by) AS updatedBy
@@ -67,6 +67,15 @@ const asRow = (row: Row): RosterRow => ({
   isArchived: Boolean(row.isArchived),
   updatedAt: new Date(row.updatedAt).toISOString(),
 });
+
+/** The drawing of that name as SVG text, null where no character has it. */
+export async function readPortrait(hash: string): Promise<string | null> {
+  const [row] = await database().query<{ portrait: string }>(
+    'SELECT portrait FROM characters WHERE portrait_hash = :hash LIMIT 1',
+    { replacements: { hash }, type: QueryTypes.SELECT },
+  );
+  return row?.portrait ?? null;
+}
 
 /** Folder under which the files of a joined character stand among those of its new whole. */
 export const partFolder = (characterId: string): string => `part-${characterId.slice(0, 8)}`;

@@ -8,6 +8,7 @@ import * as ownNames from './migrations/0004-own-names';
 import * as roster from './migrations/0005-roster';
 import * as readings from './migrations/0006-readings-and-matches';
 import * as jobs from './migrations/0007-jobs-and-uploads';
+import * as portraits from './migrations/0008-portraits-by-hash';
 
 const MIGRATIONS = {
   '0001-first-tables': firstTables,
@@ -17,6 +18,7 @@ const MIGRATIONS = {
   '0005-roster': roster,
   '0006-readings-and-matches': readings,
   '0007-jobs-and-uploads': jobs,
+  '0008-portraits-by-hash': portraits,
 };
 
 /** Brings the database to the newest shape, without what ships in the library; returns the names of the migrations that ran. */
