@@ -10,7 +10,10 @@ test('lists the cast with portrait, state, doubts and blockers', async ({ page }
   for (const name of ['Lamplighter', 'Eel seller', 'Net mender']) {
     const row = page.getByRole('row', { name: new RegExp(name) });
     await expect(row).toBeVisible();
-    expect(await row.locator('svg line').count()).toBeGreaterThan(20);
+    const figure = row.locator('svg use');
+    const drawing = await page.request.get(((await figure.getAttribute('href')) ?? '').split('#')[0]);
+    expect((await drawing.text()).match(/<line/g)?.length).toBeGreaterThan(20);
+    await expect.poll(() => figure.evaluate((use) => (use as SVGUseElement).getBBox().height)).toBeGreaterThan(20);
   }
 });
 

@@ -7,7 +7,8 @@ import { decodeGeometry } from '@/core/geometry/geometry';
 import { decodeMotionTracks } from '@/core/motion/motion-tracks';
 import { QUAY } from '@/core/definition/quay';
 import type { Match } from '@/core/match/context/match-types';
-import { changeFit, undoFit } from '@/server/fits/change-fit';
+import { changeFit, changeIntake, undoFit } from '@/server/fits/change-fit';
+import { MATCHER_VERSION } from '@/pipeline/versions';
 import { startFit } from '@/server/fits/start-fit';
 import { readCharacter } from '@/server/views/read-characters';
 import { readRoster } from '@/server/characters/roster';
@@ -161,6 +162,18 @@ describe('a newer matcher', () => {
   });
 });
 
+it('undo leads back past an older matcher whose match was collected', async () => {
+  const id = await take();
+  const before = (await view(id)).fit.state.assignments;
+  await matchedByAnother(id, () => {});
+  // Other decisions are read and matched by what does so today; what stood under the older ones is collected.
+  expect((await changeIntake(id, { unitMetres: 2 }, { baseRevision: 0, author: 'Maren' })).ok).toBe(true);
+  await models().Match.destroy({ where: { characterId: id, matcherVersion: 9 } });
+  forgetReadings(id);
+  const undone = await undoFit(id, { baseRevision: 1, author: 'Maren' });
+  expect(undone.ok && undone.fit.state).toMatchObject({ assignments: before, basis: { matcher: MATCHER_VERSION } });
+});
+
 describe('several definitions', () => {
   it('have a fit of their own each, which change apart', async () => {
     const other = { ...QUAY, id: 'shoal', label: 'Shoal', version: 1 };
@@ -215,11 +228,13 @@ it('a data folder from before readings and matches were told apart is carried ov
     9,
   );
   expect((await byName('Second walk')).normalisation.scale).toBe(0.02);
-  // What was kept before can be worked on: geometry is made, undo leads back, and upkeep finds nothing to read again.
+  // What was kept before can be worked on: geometry is made, undo leads back, and upkeep looks again.
   const tracks = await getTracks(new Request('http://yarvo/x'), {
     params: Promise.resolve({ characterId: walk.id }),
   });
   expect(decodeMotionTracks(new Uint8Array(await tracks.arrayBuffer()))[0].tracks.length).toBeGreaterThan(10);
   expect((await undoFit(walk.id, { baseRevision: 4, author: 'Maren' })).ok).toBe(true);
+  // What the newer matcher sees otherwise is taken over or listed, once.
+  for (const outcome of await upkeepDone()) expect(['unchanged', 'listed']).toContain(outcome);
   expect(await runUpkeep()).toMatchObject({ renewed: 0 });
 });

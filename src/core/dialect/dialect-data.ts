@@ -25,7 +25,7 @@ export type DialectData = z.infer<typeof DialectDataSchema>;
 export const SHIPPED_DIALECT: DialectData = DialectDataSchema.parse({
   id: 'shipped',
   label: 'Shipped word lists',
-  version: 1,
+  version: 2,
   lists: SHIPPED_WORDS,
   modifiers: MODIFIERS,
   left: LEFT_WORDS,

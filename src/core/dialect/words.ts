@@ -20,10 +20,9 @@ const ENGLISH: WordList = {
     ['hips pelvis', { hips: 1 }],
     ['hip haunch', { hips: 0.8, upperLeg: 0.7 }],
     ['cog centerofgravity centreofgravity centerofmass com', { hips: 0.35, root: 0.6 }],
-    [
-      'spine backbone back torso trunk waist lumbar abdomen belly stomach vertebra spinal column midriff body',
-      { spine: 1 },
-    ],
+    ['spine backbone back waist lumbar abdomen belly stomach vertebra spinal column midriff', { spine: 1 }],
+    // The whole trunk: in a figure of few bones it is the one that everything hangs on.
+    ['body torso trunk', { spine: 0.75, hips: 0.5, chest: 0.4 }],
     [
       'chest thorax ribcage ribs rib upperchest upperspine spineupper bust sternum upperbody upperback upbody',
       { chest: 1, spine: 0.6 },

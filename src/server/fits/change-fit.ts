@@ -191,9 +191,29 @@ export const redoFit = (characterId: string, request: ChangeRequest): Promise<Ch
   });
 
 async function travel({ character, fit }: StepSubject, kind: 'undo' | 'redo', target: number): Promise<StepOutcome> {
-  const state = await readFitState(fit.id, target);
-  const reading = await prepareReading(character, state);
-  return { ok: true, kind, action: null, description: `${kind} to revision ${target}`, state, reading };
+  const kept = await earlierState(character, fit.id, target);
+  return { ok: true, kind, action: null, description: `${kind} to revision ${target}`, ...kept };
+}
+
+/**
+ * A fit as it was, with the reading that it speaks of. Where that was collected, and an older matcher had made its match,
+ * today's takes its place: bones are counted by the reader, so what was assigned stays where it was.
+ */
+async function earlierState(
+  character: CharacterRecord,
+  fitId: string,
+  revision: number,
+): Promise<{ state: FitState; reading: PreparedReading }> {
+  const state = await readFitState(fitId, revision);
+  try {
+    return { state, reading: await prepareReading(character, state) };
+  } catch (error) {
+    const isGone = error instanceof YarvoError && error.problem.code === 'reader-gone';
+    const basis = await currentBasis();
+    if (!isGone || state.basis.reader !== basis.reader) throw error;
+    const renewed = { ...state, basis };
+    return { state: renewed, reading: await prepareReading(character, renewed) };
+  }
 }
 
 /** Brings back the fit as it was at an earlier revision, as a new step that can itself be undone. */
@@ -205,14 +225,14 @@ export const restoreFit = (characterId: string, revision: number, request: Chang
         message: `Revision ${revision} is not earlier than the fit, which is at revision ${fit.revision}.`,
       };
     }
-    const state = { ...(await readFitState(fit.id, revision)), isClosed: false };
+    const { state, reading } = await earlierState(character, fit.id, revision);
     return {
       ok: true,
       kind: 'act',
       action: { kind: 'restore', revision },
       description: `back to revision ${revision}`,
-      state,
-      reading: await prepareReading(character, state),
+      state: { ...state, isClosed: false },
+      reading,
     };
   });
 

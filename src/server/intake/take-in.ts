@@ -46,6 +46,9 @@ export interface Taking {
 export async function takeIn(uploadId: string, taking: Taking): Promise<IntakeOutcome> {
   const { signal, report } = taking;
   const files = await loadUpload(uploadId);
+  const [refused] = taking.made?.refused ?? [];
+  // It was refused and dropped before, and Yarvo ended before it could say so.
+  if (files.length === 0 && refused) throw new YarvoError(refused.problem);
   const place = files[0]?.path ?? 'upload';
   const paths = await modelPaths(files, place, signal);
   if (paths.length === 0)

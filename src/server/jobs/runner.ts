@@ -30,7 +30,7 @@ export interface JobHandler {
   readonly work: (job: RunningJob) => Promise<unknown>;
   /** Takes back what was kept, where the job was cancelled. */
   readonly takeBack?: (kept: unknown, payload: unknown) => Promise<void>;
-  /** Called once the job has failed. */
+  /** Called before a job is said to have failed; the work may come once more, if Yarvo ends in between. */
   readonly failed?: (problem: Problem, payload: unknown) => Promise<void>;
 }
 
@@ -164,7 +164,8 @@ export class JobRunner {
     // Somebody else goes on with it, or the next start does.
     if (error instanceof JobLost || this.stopping.signal.aborted || isAway(error)) return;
     const problem = problemFor(error, job.label);
-    await this.queue.finish(job.id, this.owner, { state: 'failed', problem });
+    // Whoever is told that it failed finds nothing left of it.
     await this.handlers[job.kind].failed?.(problem, job.payload);
+    await this.queue.finish(job.id, this.owner, { state: 'failed', problem });
   }
 }

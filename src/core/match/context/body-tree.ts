@@ -27,7 +27,7 @@ export function parentsAlongBody(
   const parents = Int32Array.from(shape.parents);
   const moves = (bone: number) => shape.hasSkin && carriesSkin(bone);
   const isSwapped = leadBySkin(shape, names, moves, parents);
-  const isAdopted = adoptFromTargets(shape, carriesSkin, parents);
+  const isAdopted = adoptFromTargets(shape, names, carriesSkin, parents);
   const isEnded = adoptEnds(shape, names, moves, parents);
   const isJoined = joinLooseTrees(shape, names, moves, parents);
   return isSwapped || isAdopted || isEnded || isJoined ? parents : null;
@@ -54,6 +54,13 @@ function isFlat(shape: RigShape, carriesSkin: (bone: number) => boolean): boolea
 /** Weight of the way already travelled: near 1 bones hang on what leads to them, not on whatever stands next to them. */
 const WAY_WEIGHT = 0.85;
 
+/** Whether a bone hangs on another one that does not hold half the rig. */
+const isLink = (shape: RigShape, above: number, below: number): boolean =>
+  shape.parents[below] === above && shape.children[above].length < MIN_FLAT_BONES;
+
+/** What is left of a way that the rig's own tree goes too: a flat rig may be flat in parts only. */
+const LINKED = 0.5;
+
 /**
  * A tree over places, grown outward from the hips: each bone takes the parent that is near and itself near the hips.
  * Names keep arms from growing out of thighs they hang beside.
@@ -65,6 +72,7 @@ function growFromMiddle(shape: RigShape, names: NameReadings): Int32Array {
   const ways = new Float64Array(count).fill(Infinity);
   const costs = new Float64Array(count).fill(Infinity);
   const isDone = new Uint8Array(count);
+  const called = calledIn(names);
   const start = middleBone(shape, names);
   ways[start] = 0;
   costs[start] = 0;
@@ -74,8 +82,9 @@ function growFromMiddle(shape: RigShape, names: NameReadings): Int32Array {
     isDone[next] = 1;
     for (let bone = 0; bone < count; bone++) {
       if (isDone[bone]) continue;
-      const step = distance(shape.positions[next], shape.positions[bone]);
-      const cost = step + WAY_WEIGHT * ways[next] + strangeness(names, next, bone) * shape.size;
+      const isLinked = isLink(shape, next, bone) || isLink(shape, bone, next);
+      const step = distance(shape.positions[next], shape.positions[bone]) * (isLinked ? LINKED : 1);
+      const cost = step + WAY_WEIGHT * ways[next] + strangeness(names, called, next, bone) * shape.size;
       if (cost < costs[bone]) {
         costs[bone] = cost;
         ways[bone] = ways[next] + step;
@@ -114,31 +123,62 @@ const ABOVE: Partial<Record<BodyConcept, readonly BodyConcept[]>> = {
 const OUT_OF_QUESTION = 2;
 /** What the next likely part costs; a bent knee brings the foot nearer to the thigh than that. */
 const SECOND_CHOICE = 0.25;
+/** What a bone without a word costs as the parent of a part, where the rig has a bone that is called the right one. */
+const UNCALLED = 0.6;
+
+/** Parts that a rig's names speak of, once for the middle, once for each side: what it does not have it cannot hang on. */
+type Called = ReadonlySet<string>;
+
+const calledIn = (names: NameReadings): Called =>
+  new Set(
+    names.bones.flatMap((reading) => {
+      const part = strongestPart(reading);
+      return part ? [`${part} ${reading.side ?? ''}`] : [];
+    }),
+  );
+
+/** The parts that a part may hang on, of those that the rig has on its side or in the middle. */
+const aboveIn = (called: Called, to: BodyConcept, side: string | null): readonly BodyConcept[] =>
+  (ABOVE[to] ?? []).filter((part) => called.has(`${part} `) || (side !== null && called.has(`${part} ${side}`)));
 
 /** How odd it would be for `child` to hang on `parent`, as a share of the rig's size. */
-function strangeness(names: NameReadings, parent: number, child: number): number {
+function strangeness(names: NameReadings, called: Called, parent: number, child: number): number {
   const [above, below] = [names.bones[parent], names.bones[child]];
   const isSpareWord = Object.keys(above.other).length > 0;
   let cost = isSpareWord ? (strongestPart(below) ? 0.8 : 0.2) : 0;
   if (above.side && below.side && above.side !== below.side) cost += OUT_OF_QUESTION;
   const [from, to] = [strongestPart(above), strongestPart(below)];
+  const choices = to ? aboveIn(called, to, below.side) : [];
   if (from && to) {
-    const rank = (ABOVE[to] ?? [from]).findIndex((part) => part === from || (above.body[part] ?? 0) >= 0.7);
+    const rank = (choices.length > 0 ? choices : [from]).findIndex(
+      (part) => part === from || (above.body[part] ?? 0) >= 0.7,
+    );
     cost += rank < 0 ? OUT_OF_QUESTION : rank * SECOND_CHOICE;
-  }
+  } else if (to && choices.some((part) => part !== to)) cost += UNCALLED;
   if (from && from === to && (above.numbers[0] ?? 0) > (below.numbers[0] ?? 0)) cost += OUT_OF_QUESTION;
   return cost;
 }
 
-/** The bone called hips, else the one nearest to all others. */
+/** The bone called hips, else the one called a part of the trunk or none that is nearest to all others. */
 function middleBone(shape: RigShape, names: NameReadings): number {
   const named = names.bones.findIndex(
     (reading) => (reading.body.hips ?? 0) >= 0.9 && reading.side === null && Object.keys(reading.other).length === 0,
   );
   if (named >= 0) return named;
-  let best = 0;
+  const all = [...shape.parents.keys()];
+  const trunk = all.filter((bone) => TRUNK.has(strongestPart(names.bones[bone]) ?? ''));
+  const uncalled = all.filter((bone) => strongestPart(names.bones[bone]) === null);
+  const [candidates] = [trunk, uncalled, all].filter((list) => list.length > 0);
+  return mostCentral(shape, candidates);
+}
+
+const TRUNK: ReadonlySet<string> = new Set(['hips', 'spine', 'chest']);
+
+/** Of some bones the one whose distances to all bones add up to least. */
+function mostCentral(shape: RigShape, candidates: readonly number[]): number {
+  let best = candidates[0];
   let bestSum = Infinity;
-  for (let bone = 0; bone < shape.boneCount; bone++) {
+  for (const bone of candidates) {
     let sum = 0;
     for (let other = 0; other < shape.boneCount && sum < bestSum; other++)
       sum += distance(shape.positions[bone], shape.positions[other]);
@@ -208,13 +248,20 @@ function nameAnotherPart(names: NameReadings, a: number, b: number): boolean {
 }
 
 /** Digits that hang on a target at the hand go to the bone that stands there and carries the mesh. */
-function adoptFromTargets(shape: RigShape, carriesSkin: (bone: number) => boolean, parents: Int32Array): boolean {
+function adoptFromTargets(
+  shape: RigShape,
+  names: NameReadings,
+  carriesSkin: (bone: number) => boolean,
+  parents: Int32Array,
+): boolean {
   if (!shape.hasSkin) return false;
   let isChanged = false;
   for (let target = 0; target < shape.boneCount; target++) {
-    if (carriesSkin(target) || shape.children[target].length < 2) continue;
+    if (shape.children[target].length < 2) continue;
     for (let hand = 0; hand < shape.boneCount; hand++) {
       if (hand === target || !carriesSkin(hand) || shape.children[hand].length > 1) continue;
+      // Both move vertices: the one that ends its limb and is called so has the digits.
+      if (carriesSkin(target) && !endsAsHand(shape, names, hand)) continue;
       if (distance(shape.positions[hand], shape.positions[target]) > SAME_PLACE_SHARE * shape.size) continue;
       if (isAncestor(shape, target, hand) || isAncestor(shape, hand, target)) continue;
       for (const child of shape.children[target]) hang(parents, child, hand);
@@ -224,6 +271,9 @@ function adoptFromTargets(shape: RigShape, carriesSkin: (bone: number) => boolea
   }
   return isChanged;
 }
+
+const endsAsHand = (shape: RigShape, names: NameReadings, bone: number): boolean =>
+  shape.children[bone].length === 0 && plainPart(names.bones[bone]) === 'hand';
 
 /** What hangs on a foot or hand reaches no farther than this share of the rig's size. */
 const END_REACH_SHARE = 0.2;
@@ -305,11 +355,14 @@ function joinLooseTrees(
   const loose = looseTrees(shape, names, moves);
   if (loose.length < 2) return false;
   const sizes = new Map(loose.map((root) => [root, treeWeight(shape, names, root)]));
-  const main = loose.reduce((best, root) => ((sizes.get(root) ?? 0) > (sizes.get(best) ?? 0) ? root : best));
+  const heaviest = loose.reduce((best, root) => ((sizes.get(root) ?? 0) > (sizes.get(best) ?? 0) ? root : best));
+  // Without a word for the trunk, and no tree that is most of the rig, the middle tells: an arm may have the most bones.
+  const main = (sizes.get(heaviest) ?? 0) >= MAIN_SHARE * shape.boneCount ? heaviest : mostCentral(shape, loose);
+  const called = calledIn(names);
   const waiting = new Map(loose.filter((root) => root !== main).map((root) => [root, { parent: -1, cost: Infinity }]));
   for (let joined = main; ;) {
     for (const [root, best] of waiting) {
-      const nearest = nearestIn(shape, names, joined, root);
+      const nearest = nearestIn(shape, names, called, joined, root);
       if (nearest.cost < best.cost) waiting.set(root, nearest);
     }
     const [next, { parent }] = [...waiting].reduce(
@@ -341,8 +394,15 @@ const MIN_SCATTERED = 6;
 /** Scattered parts lie this share of the rig's size from their root; a skirt's strands lie near the hips. */
 const SCATTER_SHARE = 0.2;
 
+/** A tree with this share of the bones is the body. */
+const MAIN_SHARE = 0.4;
+
 function looseTrees(shape: RigShape, names: NameReadings, moves: (bone: number) => boolean): number[] {
-  const tops = [...shape.parents.keys()].filter((bone) => shape.parents[bone] < 0 && shape.subtreeCounts[bone] >= 2);
+  const roots = [...shape.parents.keys()].filter((bone) => shape.parents[bone] < 0);
+  const trees = roots.filter((bone) => shape.subtreeCounts[bone] >= 2);
+  // A trunk or a head may be a single bone, where the limbs are trees of their own.
+  const single = roots.filter((bone) => shape.subtreeCounts[bone] < 2 && (moves(bone) || plainPart(names.bones[bone])));
+  const tops = trees.length > 1 ? [...trees, ...single] : trees;
   return tops.flatMap((top) => {
     if (moves(top)) return [top];
     const parts = shape.children[top].filter(
@@ -366,11 +426,18 @@ function treeWeight(shape: RigShape, names: NameReadings, root: number): number 
 }
 
 /** The bone of a tree that another tree would hang on, and how far that is from likely. */
-function nearestIn(shape: RigShape, names: NameReadings, tree: number, root: number): { parent: number; cost: number } {
+function nearestIn(
+  shape: RigShape,
+  names: NameReadings,
+  called: Called,
+  tree: number,
+  root: number,
+): { parent: number; cost: number } {
   const best = { parent: -1, cost: Infinity };
   for (let bone = 0; bone < shape.boneCount; bone++) {
     if (bone !== tree && !isAncestor(shape, tree, bone)) continue;
-    const cost = distance(shape.positions[bone], shape.positions[root]) + strangeness(names, bone, root) * shape.size;
+    const cost =
+      distance(shape.positions[bone], shape.positions[root]) + strangeness(names, called, bone, root) * shape.size;
     if (cost < best.cost) [best.parent, best.cost] = [bone, cost];
   }
   return best;

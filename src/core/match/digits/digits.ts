@@ -35,6 +35,8 @@ const CONCEPT: Record<Digit, BodyConcept> = {
   Little: 'little',
 };
 const MAX_CHAINS = 7;
+/** Three segments in halves, a palm bone and an end. */
+const MAX_CHAIN = 8;
 
 /**
  * Which chain below the hands is which finger. Each hand is read by itself, since a pose may turn them differently;
@@ -134,12 +136,25 @@ function findChains(context: MatchContext, hand: number): DigitChain[] {
     }
   }
   return chains
-    .filter((chain) => chainReach(context, chain, hand) > 0)
+    .filter((chain) => chainReach(context, chain, hand) > 0 && !isDoubled(context, chain, chains))
     .sort(
       (a, b) =>
         chainRank(context, b) - chainRank(context, a) || chainReach(context, b, hand) - chainReach(context, a, hand),
     )
     .slice(0, MAX_CHAINS);
+}
+
+/** Starts nearer to each other than this share of the rig's size are one place. */
+const SAME_START = 0.002;
+
+/** A shorter chain that starts where another one does leads it from outside: a target, a control. */
+function isDoubled({ body }: MatchContext, chain: DigitChain, chains: readonly DigitChain[]): boolean {
+  const start = body.positions[chain.bones[0]];
+  return chains.some(
+    (other) =>
+      other.bones.length > chain.bones.length &&
+      distance(start, body.positions[other.bones[0]]) < SAME_START * body.size,
+  );
 }
 
 const chainRank = (context: MatchContext, chain: DigitChain): number =>
@@ -168,7 +183,7 @@ function isNamedDigit(context: MatchContext, bone: number): boolean {
 function followChain(context: MatchContext, start: number): number[] {
   const { body } = context;
   const bones = [start];
-  for (let at = start; bones.length < 6;) {
+  for (let at = start; bones.length < MAX_CHAIN;) {
     const next = body.children[at]
       .filter(
         (child) =>
@@ -210,7 +225,8 @@ function readAssignments(
   palm: readonly boolean[],
 ): Reading[] {
   const geometry = chainGeometry(context, hand, chains, palm);
-  const names = chains.map((chain) => DIGITS.map((digit) => chainName(context, chain, digit)));
+  const count = countingOf(context, chains);
+  const names = chains.map((chain) => DIGITS.map((digit) => chainName(context, chain, digit, count)));
   // The likeliest first, so that what can no longer count is seen early. Leaving a chain out only pays when there are
   // more chains than digits, or it is not a finger.
   const choices = names.map((gains) =>
@@ -245,21 +261,57 @@ function readAssignments(
   return readings.sort((a, b) => b.score - a.score).slice(0, 60);
 }
 
-function chainName(context: MatchContext, chain: DigitChain, digit: Digit): number {
+function chainName(context: MatchContext, chain: DigitChain, digit: Digit, counting: Counting): number {
   let best = -Infinity;
   for (const bone of chain.bones.slice(0, 2)) best = Math.max(best, context.nameScore(bone, CONCEPT[digit]));
-  return best + numberHint(context, chain, digit);
+  return best + numberHint(context, chain, digit, counting);
 }
 
-/** "finger 0" to "finger 4": where only a number tells the fingers apart, it counts from the thumb. */
-function numberHint(context: MatchContext, chain: DigitChain, digit: Digit): number {
-  const reading = context.names.bones[chain.bones[0]];
-  if (!(reading.body.finger ?? 0) || reading.numbers.length === 0) return 0;
+/** How a hand counts its fingers, where only a number tells them apart. */
+interface Counting {
+  /** The smallest number; null where no finger has one. */
+  readonly first: number | null;
+  /** The thumb has a word of its own: the fingers are counted from the index. */
+  readonly isThumbCalled: boolean;
+  /** All five are counted, one after another: the first is the thumb. */
+  readonly isWhole: boolean;
+}
+
+function countingOf(context: MatchContext, chains: readonly DigitChain[]): Counting {
+  const numbers = chains.map((chain) => fingerNumber(context, chain)).filter((number) => number !== null);
+  const isThumbCalled = chains.some(({ bones }) => saysPlainly(context.names.bones[bones[0]], 'thumb'));
+  const first = numbers.length > 0 ? Math.min(...numbers) : null;
+  const isWhole = first !== null && DIGITS.every((_, at) => numbers.includes(first + at));
+  return { first, isThumbCalled, isWhole };
+}
+
+/** The number that tells a finger from the others: "finger 2 1", "finger21", "finger2"; null where there is none. */
+function fingerNumber(context: MatchContext, chain: DigitChain): number | null {
+  // A palm bone may lead the chain, with a count of its own.
+  const called = chain.bones.find((bone) => (context.names.bones[bone].body.finger ?? 0) > 0.5) ?? chain.bones[0];
+  const reading = context.names.bones[called];
+  if (!(reading.body.finger ?? 0) || reading.numbers.length === 0) return null;
   const first = String(reading.numbers[0]);
-  const number = Number(first.length === 2 && reading.numbers.length === 1 ? first[0] : first);
+  return Number(first.length === 2 && reading.numbers.length === 1 ? first[0] : first);
+}
+
+/** Beside a thumb with a word of its own the lowest number is the index; else it may be the thumb, or the first after it. */
+function numberHint(
+  context: MatchContext,
+  chain: DigitChain,
+  digit: Digit,
+  { first, isThumbCalled, isWhole }: Counting,
+): number {
+  const number = fingerNumber(context, chain);
+  if (number === null || first === null) return 0;
   const at = DIGITS.indexOf(digit);
+  if (isThumbCalled) return at > 0 && number - first === at - 1 ? COUNTED : 0;
+  if (isWhole) return number - first === at ? COUNTED : 0;
   return number === at ? 0.6 : number === at + 1 ? 0.5 : 0;
 }
+
+/** What the place in the count is worth beside a thumb that is called one. */
+const COUNTED = 1.2;
 
 interface ChainGeometry {
   /** How much a chain looks like a thumb, centred on 0. */
@@ -345,6 +397,36 @@ function scoreOrder(geometry: ChainGeometry, digits: readonly number[], chainCou
   return score;
 }
 
+/** "pinky 0" below the wrist and three more: the phalanges count from one, so the first is the palm's. */
+function isCountedFromZero({ names }: MatchContext, bones: readonly number[]): boolean {
+  const last = bones.map((bone) => names.bones[bone].numbers.at(-1));
+  return last.every((number, at) => number === at);
+}
+
+/** Halves of a segment go on in its direction within this. */
+const HALF_STRAIGHT_RAD = 0.2;
+
+/**
+ * A chain whose segments are cut in two, and say so by two numbers of which the first counts segments and the second
+ * halves: the first half stands for its segment. Fingers that are counted first have the same first number throughout.
+ */
+function withoutHalves(context: MatchContext, chain: readonly number[]): number[] {
+  const numbers = chain.map((bone) => context.names.bones[bone].numbers.slice(-2));
+  const isTwice = numbers.every((pair) => pair.length === 2);
+  if (!isTwice || new Set(numbers.map(([segment]) => segment)).size < 2) return [...chain];
+  return chain.filter((bone, at) => {
+    const isSecond = at > 0 && numbers[at][0] === numbers[at - 1][0] && numbers[at][1] > numbers[at - 1][1];
+    return !(isSecond && goesStraight(context, chain, at));
+  });
+}
+
+/** Whether a bone of a chain lies on from the one before as that one does from its own. */
+function goesStraight({ body: { positions } }: MatchContext, chain: readonly number[], at: number): boolean {
+  if (at + 1 >= chain.length) return true;
+  const before = subtract(positions[chain[at]], positions[chain[at - 1]]);
+  return angleBetween(before, subtract(positions[chain[at + 1]], positions[chain[at]])) < HALF_STRAIGHT_RAD;
+}
+
 /** Takes metacarpals off the start and end bones off the tip of a chain. */
 function cutSegments(
   context: MatchContext,
@@ -353,13 +435,14 @@ function cutSegments(
   digit: Digit,
   hasPalmBone: boolean,
 ): { segments: number[]; certainty: number; lastCertainty: number } {
-  const bones = [...chain.bones];
+  const bones = withoutHalves(context, chain.bones);
   const wanted = segmentsOf(digit).length;
   let certainty = 1;
   while (bones.length > 1 && isTip(context, bones, wanted)) bones.pop();
   if (digit !== 'Thumb' && bones.length > 1) {
     const isNamedPalm = 'metacarpal' in context.names.bones[bones[0]].other;
-    if (isNamedPalm || (bones.length > wanted && startsAtWrist(context, hand, bones))) bones.shift();
+    const isPalm = bones.length > wanted && (startsAtWrist(context, hand, bones) || isCountedFromZero(context, bones));
+    if (isNamedPalm || isPalm) bones.shift();
     else if (hasPalmBone) {
       bones.shift();
       certainty = 0.92;

@@ -94,6 +94,9 @@ function averageName(context: MatchContext, bones: Sided, concept: BodyConcept):
   return present.reduce((total, bone) => total + context.nameScore(bone, concept), 0) / present.length;
 }
 
+/** No eye lies this share of the rig's size away from the head's joint. */
+const LOOKED_AT = 0.3;
+
 /**
  * Eyes and jaw. A name says it; without one, a pair of loose bones close together in front of the head is taken for
  * eyes and a single one for the jaw, in doubt.
@@ -117,9 +120,11 @@ export function findFace(
     if (partner > bone && below.has(partner)) {
       const apart = Math.abs(mirror.lateral[bone] - mirror.lateral[partner]) / body.size;
       const inFace = ahead > 0.012 && apart < 0.06 && body.parents[bone] === head ? 1.4 : -0.4;
+      // What eyes look at may be called after them; it stands far before the face.
+      const lookedAt = context.use.place && lengthOf(offset) > LOOKED_AT * body.size ? 2 : 0;
       eyes.push({
         bones: [bone, partner],
-        score: averageName(context, [bone, partner], 'eye') - 1.5 + isSmall + inFace,
+        score: averageName(context, [bone, partner], 'eye') - 1.5 + isSmall + inFace - lookedAt,
       });
     } else if (partner === bone || partner < 0) {
       const inFace =

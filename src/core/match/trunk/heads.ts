@@ -3,7 +3,7 @@ import { isAncestor } from '../../rig/rig-shape';
 import type { MatchContext } from '../context/context';
 import { bell, limbTop } from '../limbs/limbs';
 import { isPaired } from '../mirror/mirror';
-import { saysPlainly } from '../names/name-score';
+import { saysPlainly, strongestPart } from '../names/name-score';
 import type { TrunkFrame } from './trunk-frame';
 
 const MAX_HEADS = 14;
@@ -57,7 +57,7 @@ function isInLimb(context: MatchContext, bone: number, tops: readonly number[]):
 
 function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBranch: number): number {
   const { body } = context;
-  let score = context.nameScore(bone, 'head');
+  let score = standsForHead(context, bone) ? 0 : context.nameScore(bone, 'head');
   if (context.use.tree) {
     if (!context.moves(bone)) score -= 2;
     if (carriesPair(context, bone)) score += PAIR_ON_HEAD;
@@ -80,6 +80,13 @@ function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBr
   }
   return score;
 }
+
+/** A neck that nothing goes on from, in a rig that has no bone called head: it carries the head with it. */
+const standsForHead = ({ body, names, moves }: MatchContext, bone: number): boolean =>
+  strongestPart(names.bones[bone]) === 'neck' &&
+  body.children[bone].length === 0 &&
+  moves(bone) &&
+  !names.bones.some((reading) => strongestPart(reading) === 'head');
 
 /** What a pair of eyes or ears is worth to the bone that carries it, and costs a bone that hangs beside the pair. */
 const PAIR_ON_HEAD = 0.8;

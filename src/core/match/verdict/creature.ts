@@ -59,10 +59,12 @@ export function judgeCreature(
   if (words.vehicle >= Math.max(3, MACHINE_SHARE * context.rig.bones.length) && words.body < 6)
     return no('prop', `${words.vehicle} bones are named after parts of a machine`);
   // Animals are often given the names of a person's limbs; fingers they do not have.
-  const stance = words.hand < 2 || !hasFingers(context, best) ? judgeStance(context, best) : null;
+  const isHanded = words.hand >= 2 && (words.digit >= 4 || hasFingers(context, best));
+  const stance = isHanded ? null : judgeStance(context, best);
   if (stance) return stance;
   if (words.hand < 2 || words.animal + words.wing > 0) {
-    const shape = judgeLimbCount(context, best, limbs.legs) ?? judgeNeck(context, best);
+    const shape =
+      judgeStar(context, best, limbs.legs) ?? judgeLimbCount(context, best, limbs.legs) ?? judgeNeck(context, best);
     if (shape) return shape;
   }
   const level = judgeBalance(context, best);
@@ -92,6 +94,8 @@ const no = (kind: CreatureKind, reason: string): Creature => ({ kind, isHumanoid
 
 const LIMB_PARTS = ['upperLeg', 'lowerLeg', 'foot', 'toes', 'upperArm', 'lowerArm', 'hand'] as const;
 
+const FINGER_PARTS = ['thumb', 'index', 'middle', 'ring', 'little', 'finger'] as const;
+
 interface WordCounts {
   animal: number;
   /** Limb bones with a word for front or hind. */
@@ -100,15 +104,18 @@ interface WordCounts {
   vehicle: number;
   tail: number;
   hand: number;
+  /** Bones called a thumb or a finger: two on each hand are more than a paw has. */
+  digit: number;
   body: number;
 }
 
 function countWords(context: MatchContext): WordCounts {
-  const counts: WordCounts = { animal: 0, pairedLimbs: 0, wing: 0, vehicle: 0, tail: 0, hand: 0, body: 0 };
+  const counts: WordCounts = { animal: 0, pairedLimbs: 0, wing: 0, vehicle: 0, tail: 0, hand: 0, digit: 0, body: 0 };
   for (const { other, body } of context.names.bones) {
     for (const word of ['animal', 'wing', 'vehicle', 'tail'] as const) if ((other[word] ?? 0) >= 0.8) counts[word]++;
     if ((other.animal ?? 0) >= 0.4 && LIMB_PARTS.some((part) => (body[part] ?? 0) >= 0.5)) counts.pairedLimbs++;
     if ((body.hand ?? 0) >= 0.8 || (body.finger ?? 0) >= 0.8) counts.hand++;
+    if (FINGER_PARTS.some((part) => (body[part] ?? 0) >= 0.8)) counts.digit++;
     if (Object.values(body).some((weight) => weight >= 0.7)) counts.body++;
   }
   return counts;
@@ -241,6 +248,29 @@ function judgeLimbCount(context: MatchContext, best: BodyHypothesis, legs: reado
     further++;
   }
   return further >= 2 ? no('partial', `${further + 2} pairs of limbs of the same length were found`) : null;
+}
+
+/** Three pairs of limbs or more, alike in length and bones, that leave one bone: legs of an insect or a walking machine. */
+function judgeStar(context: MatchContext, { arms }: BodyHypothesis, legs: readonly Limb[]): Creature | null {
+  const { parents } = context.body;
+  const whole = legs.filter(({ lower, end }) => lower[0] >= 0 && end[0] >= 0);
+  for (const first of whole) {
+    const from = parents[first.upper[0]];
+    if (from < 0 || parents[first.upper[1]] !== from) continue;
+    const used = new Set<number>();
+    let pairs = 0;
+    for (const limb of whole) {
+      const leavesHere = limb.upper.every((bone) => parents[bone] === from);
+      const isAlike = Math.abs(limb.length / first.length - 1) < ALIKE_LEG;
+      if (!leavesHere || !isAlike || limb.bones.some((bone) => used.has(bone))) continue;
+      limb.bones.forEach((bone) => used.add(bone));
+      pairs++;
+    }
+    // Strips of a skirt leave one bone too, but the arms are none of them.
+    if (pairs >= 3 && arms.bones.every((bone) => used.has(bone)))
+      return no('partial', `${pairs} pairs of limbs of the same length leave one bone`);
+  }
+  return null;
 }
 
 /** The limbs go down, not out: their ends are hardly farther apart than their roots. */
