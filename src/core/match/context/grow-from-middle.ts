@@ -1,0 +1,68 @@
+import type { NameReadings } from '../../dialect/read-names';
+import { distance } from '../../math/vec3';
+import type { RigShape } from '../../rig/rig-shape';
+import { strongestPart } from '../names/name-score';
+import { mostCentral } from './central-bone';
+import { calledIn, strangeness } from './likely-parents';
+
+/** Weight of the way already travelled: near 1 bones hang on what leads to them, not on whatever stands next to them. */
+const WAY_WEIGHT = 0.85;
+
+/** What hangs on a bone with this many children may just have been put there: it tells nothing about the body. */
+const CROWDED = 6;
+
+/** Whether the rig itself hangs a bone on another one that few others hang on. */
+const isLink = (shape: RigShape, above: number, below: number): boolean =>
+  shape.parents[below] === above && shape.children[above].length < CROWDED;
+
+/** What is left of a way that the rig's own tree goes too: a flat rig may be flat in parts only. */
+const LINKED = 0.5;
+
+/**
+ * A tree over places, grown outward from the hips: each bone takes the parent that is near and itself near the hips.
+ * Names keep arms from growing out of thighs they hang beside.
+ * Source: the trade-off between shortest-path and minimum spanning trees (Alpert et al. 1995).
+ */
+export function growFromMiddle(shape: RigShape, names: NameReadings): Int32Array {
+  const count = shape.boneCount;
+  const parents = new Int32Array(count).fill(-1);
+  const ways = new Float64Array(count).fill(Infinity);
+  const costs = new Float64Array(count).fill(Infinity);
+  const isDone = new Uint8Array(count);
+  const called = calledIn(names);
+  const start = middleBone(shape, names);
+  ways[start] = 0;
+  costs[start] = 0;
+  for (let round = 0; round < count; round++) {
+    let next = -1;
+    for (let bone = 0; bone < count; bone++) if (!isDone[bone] && (next < 0 || costs[bone] < costs[next])) next = bone;
+    isDone[next] = 1;
+    for (let bone = 0; bone < count; bone++) {
+      if (isDone[bone]) continue;
+      const isLinked = isLink(shape, next, bone) || isLink(shape, bone, next);
+      const step = distance(shape.positions[next], shape.positions[bone]) * (isLinked ? LINKED : 1);
+      const cost = step + WAY_WEIGHT * ways[next] + strangeness(names, called, next, bone) * shape.size;
+      if (cost < costs[bone]) {
+        costs[bone] = cost;
+        ways[bone] = ways[next] + step;
+        parents[bone] = next;
+      }
+    }
+  }
+  return parents;
+}
+
+/** The bone called hips, else the one called a part of the trunk or none that is nearest to all others. */
+function middleBone(shape: RigShape, names: NameReadings): number {
+  const named = names.bones.findIndex(
+    (reading) => (reading.body.hips ?? 0) >= 0.9 && reading.side === null && Object.keys(reading.other).length === 0,
+  );
+  if (named >= 0) return named;
+  const all = [...shape.parents.keys()];
+  const trunk = all.filter((bone) => TRUNK.has(strongestPart(names.bones[bone]) ?? ''));
+  const uncalled = all.filter((bone) => strongestPart(names.bones[bone]) === null);
+  const [candidates] = [trunk, uncalled, all].filter((list) => list.length > 0);
+  return mostCentral(shape, candidates);
+}
+
+const TRUNK: ReadonlySet<string> = new Set(['hips', 'spine', 'chest']);
