@@ -1,6 +1,6 @@
-import { add, cross, dot, lengthOf, normalise, reject, scale, subtract, type Vec3 } from '../../math/vec3';
+import { add, cross, dot, lengthOf, mean, normalise, reject, scale, subtract, type Vec3 } from '../../math/vec3';
 import type { MatchContext } from '../context/context';
-import { bendAlong, type Sided } from '../limbs/limbs';
+import { bendAlong, limbDirection, limbTip, type Limb, type Sided } from '../limbs/limbs';
 import type { DigitMatch } from '../digits/digits';
 import type { BodyHypothesis } from './search';
 import { trunkFrame } from '../trunk/trunk-frame';
@@ -99,15 +99,11 @@ function geometryVotes(
       return centre ? dot(subtract(centre, body.positions[foot]), forward) / body.size : 0;
     });
     add2(3 * clamp1((bulge[0] + bulge[1]) / 2 / 0.025), 'the feet lie ahead of the ankles');
-    add2(
-      2 * clamp1((bendAlong(context, legs, 0, forward) + bendAlong(context, legs, 1, forward)) / 2 / 0.03),
-      'the knees bend forward',
-    );
+    add2(1.4 * bendVote(context, legs, forward), 'the knees bend forward');
   }
-  add2(
-    -1.2 * clamp1((bendAlong(context, arms, 0, forward) + bendAlong(context, arms, 1, forward)) / 2 / 0.03),
-    'the elbows bend backward',
-  );
+  add2(-1.2 * bendVote(context, arms, forward), 'the elbows bend backward');
+  add2(2 * reachVote(context, legs, forward), 'the knees lie ahead of the hips, as in sitting');
+  add2(2 * reachVote(context, arms, forward), 'the arms reach forward');
   const thumb = digits.find((digit) => digit.digit === 'Thumb');
   if (thumb && thumb.confidence > 0.6 && thumb.segments.length > 1) {
     const ahead = ([0, 1] as const).map((side) => {
@@ -128,8 +124,46 @@ function geometryVotes(
         'the face lies ahead of the neck',
       );
     add2(3 * clamp1(namedBelowHead(context, trunk.head, forward) / 0.02), 'eyes and jaw lie ahead of the head');
+    const { ahead, count } = smallOnHead(context, trunk.head, forward);
+    add2(Math.min(2, 0.4 * count) * clamp1(ahead / 0.03), 'the small bones of the face lie ahead of the head');
   }
   return votes;
+}
+
+/** A joint that lies off its limb's line by less than this share of the limb may as well be straight. */
+const STRAIGHT = 0.01;
+
+/** 0 for straight limbs, ±1 for a clear bend along a direction, up to ±1.7 for a strong one. */
+function bendVote(context: MatchContext, limb: Limb, direction: Vec3): number {
+  const bend = (bendAlong(context, limb, 0, direction) + bendAlong(context, limb, 1, direction)) / 2;
+  const line = normalise(limbDirection(context, limb));
+  // Along the limb's own line a joint cannot lie off it: what is left of the direction counts.
+  const across = line ? Math.sqrt(Math.max(0, 1 - dot(line, direction) ** 2)) : 1;
+  const beyond = Math.max(0, Math.abs(bend) - STRAIGHT);
+  return Math.sign(bend) * across * (clamp1(beyond / 0.03) + 0.7 * clamp1(Math.max(0, beyond - 0.02) / 0.06));
+}
+
+/** Limbs reach ahead of the body or stay beside it, hardly ever behind; this share of a limb's length says nothing. */
+const BESIDE = 0.15;
+
+/** ±1 where the first part of a leg, or a whole arm, leads ahead or back on both sides. */
+function reachVote(context: MatchContext, limb: Limb, forward: Vec3): number {
+  const to = limb.kind === 'arm' ? limbTip(limb) : limb.lower;
+  if (limb.length === 0 || to[0] < 0) return 0;
+  const sides = ([0, 1] as const).map(
+    (side) =>
+      dot(subtract(context.body.positions[to[side]], context.body.positions[limb.upper[side]]), forward) / limb.length,
+  );
+  // In a step or a swing the sides lead opposite ways.
+  const least = sides[0] * sides[1] <= 0 ? 0 : Math.min(...sides.map(Math.abs)) * Math.sign(sides[0]);
+  return Math.sign(least) * clamp1(Math.max(0, Math.abs(least) - BESIDE) / 0.35);
+}
+
+/** How far single bones on the head (eyes, brows, lips) lie ahead of it on average, as a share of the rig's size, and how many there are. */
+function smallOnHead({ body }: MatchContext, head: number, forward: Vec3): { ahead: number; count: number } {
+  const small = body.children[head].filter((bone) => body.children[bone].length === 0);
+  const ahead = mean(small.map((bone) => subtract(body.positions[bone], body.positions[head])));
+  return small.length > 1 ? { ahead: dot(ahead, forward) / body.size, count: small.length } : { ahead: 0, count: 0 };
 }
 
 /** From the ankle to the farthest toe, its part across the up axis, unit length; zero when nothing follows the foot. */
@@ -145,10 +179,20 @@ function footDirection(context: MatchContext, foot: number, up: Vec3): Vec3 {
     }
   };
   visit(foot, 0);
+  if (body.children[foot].length === 0) return pointedDirection(context, foot, up);
   const shin = body.lengths[foot];
   const length = lengthOf(farthest);
   return length > 0.08 * shin ? scale(farthest, 1 / length) : [0, 0, 0];
 }
+
+/** Where a foot without toes points by its own axis, its part across the up axis; zero where it says nothing. */
+function pointedDirection(context: MatchContext, foot: number, up: Vec3): Vec3 {
+  const pointed = context.directions?.[foot];
+  const across = pointed ? reject(pointed, up) : ([0, 0, 0] as Vec3);
+  return lengthOf(across) > LEVEL_FOOT ? (normalise(across) ?? [0, 0, 0]) : [0, 0, 0];
+}
+/** Least level part of a direction that is a foot's and not a shin's. */
+const LEVEL_FOOT = 0.4;
 
 function namedBelowHead(context: MatchContext, head: number, forward: Vec3): number {
   const { body } = context;

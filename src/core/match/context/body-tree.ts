@@ -19,20 +19,23 @@ const SAME_PLACE_SHARE = 0.004;
  * Parents that follow the body where the rig's own tree does not: flat rigs, limbs without a parent, skin on copies of
  * the bones that lead, digits that hang on a target bone at the hand. Null where the rig's own tree will do. Used for
  * judging only; the rig keeps its tree.
+ *
+ * @param pointedAt gives the bone that each one points at; null where the rig's bones show no axis.
  */
 export function parentsAlongBody(
   shape: RigShape,
   names: NameReadings,
   carriesSkin: (bone: number) => boolean,
+  pointedAt: (() => Int32Array) | null = null,
 ): Int32Array | null {
   if (shape.boneCount < MIN_FLAT_BONES) return null;
-  if (isFlat(shape, carriesSkin)) return growFromMiddle(shape, names);
+  if (isFlat(shape, carriesSkin)) return growFromMiddle(shape, names, pointedAt?.() ?? null);
   const parents = Int32Array.from(shape.parents);
   const moves = (bone: number) => shape.hasSkin && carriesSkin(bone);
   const isSwapped = leadBySkin(shape, names, moves, parents);
   const isAdopted = adoptFromTargets(shape, names, carriesSkin, parents);
   const isEnded = adoptEnds(shape, names, moves, parents);
-  const isJoined = joinLooseTrees(shape, names, moves, parents);
+  const isJoined = joinLooseTrees(shape, names, moves, parents, pointedAt);
   return isSwapped || isAdopted || isEnded || isJoined ? parents : null;
 }
 
@@ -128,7 +131,7 @@ function adoptFromTargets(
     for (let hand = 0; hand < shape.boneCount; hand++) {
       if (hand === target || !carriesSkin(hand) || shape.children[hand].length > 1) continue;
       // Both move vertices: the one that ends its limb and is called so has the digits.
-      if (carriesSkin(target) && !endsAsHand(shape, names, hand)) continue;
+      if (carriesSkin(target) && !endsAsHand(shape, names, hand, target)) continue;
       if (distance(shape.positions[hand], shape.positions[target]) > SAME_PLACE_SHARE * shape.size) continue;
       if (isAncestor(shape, target, hand) || isAncestor(shape, hand, target)) continue;
       for (const child of shape.children[target]) hang(parents, child, hand);
@@ -139,8 +142,28 @@ function adoptFromTargets(
   return isChanged;
 }
 
-const endsAsHand = (shape: RigShape, names: NameReadings, bone: number): boolean =>
-  shape.children[bone].length === 0 && plainPart(names.bones[bone]) === 'hand';
+/** A bone with nothing but an end bone below it that is called a hand, or that a limb leads to while the target hangs by itself: two segments above it have a length. */
+function endsAsHand(shape: RigShape, names: NameReadings, bone: number, target: number): boolean {
+  if (shape.children[bone].some((child) => shape.children[child].length > 0) || shape.children[bone].length > 1)
+    return false;
+  const said = plainPart(names.bones[bone]);
+  return said === 'hand' || (said === null && segmentsAbove(shape, bone) >= 2 && segmentsAbove(shape, target) < 2);
+}
+
+/** Segments of a limb's length that lead to a bone one after another, each the only way on or one of few. */
+function segmentsAbove(shape: RigShape, bone: number): number {
+  let count = 0;
+  for (let at = bone; at >= 0 && shape.parents[at] >= 0; at = shape.parents[at]) {
+    if (shape.lengths[at] < SAME_PLACE_SHARE * shape.size) continue;
+    if (shape.lengths[at] < SEGMENT_SHARE * shape.size) break;
+    count++;
+    if (shape.children[shape.parents[at]].length >= FORK) break;
+  }
+  return count;
+}
+
+/** From a bone with this many children a limb leaves, it does not go on. */
+const FORK = 3;
 
 /** What hangs on a foot or hand reaches no farther than this share of the rig's size. */
 const END_REACH_SHARE = 0.2;

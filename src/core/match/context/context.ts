@@ -2,6 +2,7 @@ import type { Dialect } from '../../dialect/dialect';
 import { readNames, type NameReadings } from '../../dialect/read-names';
 import type { Vec3 } from '../../math/vec3';
 import { axisVector } from '../../frame/normalise';
+import { boneDirections, pointedAt } from '../../rig/bone-axis';
 import type { Rig } from '../../rig/rig';
 import { computeRigShape, type RigShape } from '../../rig/rig-shape';
 import { findMirror, type Mirror } from '../mirror/mirror';
@@ -26,6 +27,8 @@ export interface MatchContext {
   readonly names: NameReadings;
   readonly mirror: Mirror;
   readonly nameScore: NameScorer;
+  /** Which way each bone points, where the rig's bones lie along an axis of their own; null where they do not. */
+  readonly directions: readonly (Vec3 | null)[] | null;
   /** What the file's own humanoid block says, by bone. */
   readonly stated: ReadonlyMap<number, Stated>;
   /** Up of the file as its format says, a weak hint. */
@@ -51,7 +54,15 @@ export function createContext(
   const shape = computeRigShape(rig);
   const texts = switches.names ? rig.bones.map((bone) => (bone.isNamed ? bone.name : '')) : rig.bones.map(() => '');
   const names = readNames(texts, dialect, shape.parents);
-  const repaired = switches.tree ? parentsAlongBody(shape, names, (bone) => rig.bones[bone].skinWeight > 0) : null;
+  const directions = switches.place ? boneDirections(rig, shape) : null;
+  const repaired = switches.tree
+    ? parentsAlongBody(
+        shape,
+        names,
+        (bone) => rig.bones[bone].skinWeight > 0,
+        directions && (() => pointedAt(shape, directions)),
+      )
+    : null;
   const body = repaired ? computeRigShape(rig, { parents: repaired }) : shape;
   const stated = switches.names ? readStatedRoles(rig) : new Map<number, Stated>();
   const up = rig.source.up ?? '+Y';
@@ -62,6 +73,7 @@ export function createContext(
     names,
     mirror: findMirror(body, names),
     nameScore: createNameScorer(names, stated),
+    directions,
     stated,
     fileUp: axisVector(up),
     fileFront: up === '+Y' ? [0, 0, 1] : up === '+Z' ? [0, -1, 0] : null,

@@ -3,6 +3,7 @@ import { distance } from '../../math/vec3';
 import type { RigShape } from '../../rig/rig-shape';
 import { strongestPart } from '../names/name-score';
 import { mostCentral } from './central-bone';
+import { inMiddle } from './in-middle';
 import { calledIn, strangeness } from './likely-parents';
 
 /** Weight of the way already travelled: near 1 bones hang on what leads to them, not on whatever stands next to them. */
@@ -16,21 +17,23 @@ const isLink = (shape: RigShape, above: number, below: number): boolean =>
   shape.parents[below] === above && shape.children[above].length < CROWDED;
 
 /** What is left of a way that the rig's own tree goes too: a flat rig may be flat in parts only. */
-const LINKED = 0.5;
+const LINKED = 0.2;
+/** What is left of a way along a bone's own axis. */
+export const POINTED = 0.3;
 
 /**
  * A tree over places, grown outward from the hips: each bone takes the parent that is near and itself near the hips.
  * Names keep arms from growing out of thighs they hang beside.
  * Source: the trade-off between shortest-path and minimum spanning trees (Alpert et al. 1995).
  */
-export function growFromMiddle(shape: RigShape, names: NameReadings): Int32Array {
+export function growFromMiddle(shape: RigShape, names: NameReadings, pointedAt: Int32Array | null): Int32Array {
   const count = shape.boneCount;
   const parents = new Int32Array(count).fill(-1);
   const ways = new Float64Array(count).fill(Infinity);
   const costs = new Float64Array(count).fill(Infinity);
   const isDone = new Uint8Array(count);
   const called = calledIn(names);
-  const start = middleBone(shape, names);
+  const start = middleBone(shape, names, pointedAt);
   ways[start] = 0;
   costs[start] = 0;
   for (let round = 0; round < count; round++) {
@@ -40,7 +43,9 @@ export function growFromMiddle(shape: RigShape, names: NameReadings): Int32Array
     for (let bone = 0; bone < count; bone++) {
       if (isDone[bone]) continue;
       const isLinked = isLink(shape, next, bone) || isLink(shape, bone, next);
-      const step = distance(shape.positions[next], shape.positions[bone]) * (isLinked ? LINKED : 1);
+      const step =
+        distance(shape.positions[next], shape.positions[bone]) *
+        (isLinked ? LINKED : pointedAt?.[next] === bone ? POINTED : 1);
       const cost = step + WAY_WEIGHT * ways[next] + strangeness(names, called, next, bone) * shape.size;
       if (cost < costs[bone]) {
         costs[bone] = cost;
@@ -53,7 +58,7 @@ export function growFromMiddle(shape: RigShape, names: NameReadings): Int32Array
 }
 
 /** The bone called hips, else the one called a part of the trunk or none that is nearest to all others. */
-function middleBone(shape: RigShape, names: NameReadings): number {
+function middleBone(shape: RigShape, names: NameReadings, pointedAt: Int32Array | null): number {
   const named = names.bones.findIndex(
     (reading) => (reading.body.hips ?? 0) >= 0.9 && reading.side === null && Object.keys(reading.other).length === 0,
   );
@@ -62,7 +67,23 @@ function middleBone(shape: RigShape, names: NameReadings): number {
   const trunk = all.filter((bone) => TRUNK.has(strongestPart(names.bones[bone]) ?? ''));
   const uncalled = all.filter((bone) => strongestPart(names.bones[bone]) === null);
   const [candidates] = [trunk, uncalled, all].filter((list) => list.length > 0);
-  return mostCentral(shape, candidates);
+  // What hangs on another bone is led by it: a head may be nearer to all others than the hips below it.
+  let middle = mostCentral(shape, candidates);
+  while (shape.parents[middle] >= 0 && shape.children[shape.parents[middle]].length < CROWDED)
+    middle = shape.parents[middle];
+  return pointedAt ? startOfRun(shape, pointedAt, middle) : middle;
+}
+
+/** Back along the bones of the middle that point at one another: where the run up the body starts. */
+function startOfRun(shape: RigShape, pointedAt: Int32Array, from: number): number {
+  const middle = inMiddle(shape, [...shape.parents.keys()]);
+  let [start, steps] = [from, 0];
+  for (; steps < shape.boneCount; steps++) {
+    const before = middle.find((bone) => pointedAt[bone] === start);
+    if (before === undefined) break;
+    start = before;
+  }
+  return start;
 }
 
 const TRUNK: ReadonlySet<string> = new Set(['hips', 'spine', 'chest']);

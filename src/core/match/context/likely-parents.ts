@@ -62,6 +62,8 @@ export function strangeness(names: NameReadings, called: Called, parent: number,
     );
     cost += rank < 0 ? OUT_OF_QUESTION : rank * SECOND_CHOICE;
   } else if (to && choices.some((part) => part !== to)) cost += UNCALLED;
+  // A variant of a name (a twist, a share) ends where it is; the bone with the plain name leads on.
+  if (above.isVariant) cost += SECOND_CHOICE;
   if (from && from === to && (above.numbers[0] ?? 0) > (below.numbers[0] ?? 0)) cost += OUT_OF_QUESTION;
   return cost;
 }

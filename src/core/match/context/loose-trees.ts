@@ -1,9 +1,12 @@
 import type { NameReadings } from '../../dialect/read-names';
 import { distance } from '../../math/vec3';
 import { isAncestor, type RigShape } from '../../rig/rig-shape';
+import { SHAPE_SHARE, shapeDifference } from '../mirror/shape-pairs';
 import { plainPart, strongestPart } from '../names/name-score';
+import { POINTED } from './grow-from-middle';
 import { mostCentral } from './central-bone';
 import { hang } from './hang';
+import { inMiddle } from './in-middle';
 import { calledIn, strangeness, type Called } from './likely-parents';
 
 /**
@@ -15,18 +18,24 @@ export function joinLooseTrees(
   names: NameReadings,
   moves: (bone: number) => boolean,
   parents: Int32Array,
+  pointedAt: (() => Int32Array) | null,
 ): boolean {
   const loose = looseTrees(shape, names, moves);
   if (loose.length < 2) return false;
   const sizes = new Map(loose.map((root) => [root, treeWeight(shape, names, root)]));
   const heaviest = loose.reduce((best, root) => ((sizes.get(root) ?? 0) > (sizes.get(best) ?? 0) ? root : best));
   // Without a word for the trunk, and no tree that is most of the rig, the middle tells: an arm may have the most bones.
-  const main = (sizes.get(heaviest) ?? 0) >= MAIN_SHARE * shape.boneCount ? heaviest : mostCentral(shape, loose);
+  const main =
+    (sizes.get(heaviest) ?? 0) >= MAIN_SHARE * shape.boneCount
+      ? heaviest
+      : mostCentral(shape, singleIn(shape, inMiddle(shape, loose)));
   const called = calledIn(names);
+  const pointed = pointedAt?.() ?? null;
+  const middle = new Set(inMiddle(shape, [...shape.parents.keys()]));
   const waiting = new Map(loose.filter((root) => root !== main).map((root) => [root, { parent: -1, cost: Infinity }]));
   for (let joined = main; ;) {
     for (const [root, best] of waiting) {
-      const nearest = nearestIn(shape, names, called, joined, root);
+      const nearest = nearestIn({ shape, names, called, pointed, middle }, joined, root);
       if (nearest.cost < best.cost) waiting.set(root, nearest);
     }
     const [next, { parent }] = [...waiting].reduce(
@@ -83,20 +92,45 @@ function treeWeight(shape: RigShape, names: NameReadings, root: number): number 
   return weight;
 }
 
+/** What decides where a tree hangs. */
+interface Joining {
+  readonly shape: RigShape;
+  readonly names: NameReadings;
+  readonly called: Called;
+  /** The bone that each one points at; null where the rig's bones show no axis. */
+  readonly pointed: Int32Array | null;
+  /** Bones in the plane between the sides; all where none is. */
+  readonly middle: ReadonlySet<number>;
+}
+
+/** Of some roots those that no other one is the mirror image of; all where each has its twin. */
+function singleIn(shape: RigShape, roots: readonly number[]): readonly number[] {
+  const single = roots.filter((root) => !roots.some((other) => other !== root && areTwins(shape, root, other)));
+  return single.length > 0 ? single : roots;
+}
+
 /** The bone of a tree that another tree would hang on, and how far that is from likely. */
 function nearestIn(
-  shape: RigShape,
-  names: NameReadings,
-  called: Called,
+  { shape, names, called, pointed, middle }: Joining,
   tree: number,
   root: number,
 ): { parent: number; cost: number } {
   const best = { parent: -1, cost: Infinity };
+  // A pair of limbs that start side by side hang on the body, not on one another.
+  if (areTwins(shape, tree, root)) return best;
   for (let bone = 0; bone < shape.boneCount; bone++) {
     if (bone !== tree && !isAncestor(shape, tree, bone)) continue;
+    // What starts in the middle hangs on the middle: a leg not on a forearm that happens to be near.
+    if (middle.has(root) && !middle.has(bone)) continue;
     const cost =
-      distance(shape.positions[bone], shape.positions[root]) + strangeness(names, called, bone, root) * shape.size;
+      distance(shape.positions[bone], shape.positions[root]) * (pointed?.[bone] === root ? POINTED : 1) +
+      strangeness(names, called, bone, root) * shape.size;
     if (cost < best.cost) [best.parent, best.cost] = [bone, cost];
   }
   return best;
 }
+
+/** Whole limbs of one shape, with segments of their own. */
+const areTwins = (shape: RigShape, a: number, b: number): boolean =>
+  shape.reaches[a] > TWIN_REACH * shape.size && shapeDifference(shape, a, b) < SHAPE_SHARE;
+const TWIN_REACH = 0.15;

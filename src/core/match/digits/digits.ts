@@ -135,7 +135,9 @@ function findChains(context: MatchContext, hand: number): DigitChain[] {
       else chains.push({ bones: followChain(context, child) });
     }
   }
+  const whole = chains.filter((chain) => chain.bones.length > 1).length;
   return chains
+    .filter((chain) => chain.bones.length > 1 || whole < WHOLE_HAND || isNamedDigit(context, chain.bones[0]))
     .filter((chain) => chainReach(context, chain, hand) > 0 && !isDoubled(context, chain, chains))
     .sort(
       (a, b) =>
@@ -143,6 +145,9 @@ function findChains(context: MatchContext, hand: number): DigitChain[] {
     )
     .slice(0, MAX_CHAINS);
 }
+
+/** Beside this many chains of two bones and more a single bone is something held, no finger. */
+const WHOLE_HAND = 3;
 
 /** Starts nearer to each other than this share of the rig's size are one place. */
 const SAME_START = 0.002;
@@ -348,6 +353,10 @@ function chainGeometry(
       Math.min(1.2, apart) * 2 + Math.max(-1, Math.min(1, early)) * 1.6 + Math.max(-0.5, Math.min(0.6, short)) * 1.5
     );
   });
+  // Of two digits the finger goes on along the forearm.
+  const forearm = context.body.parents[hand] >= 0 ? subtract(wrist, positions[context.body.parents[hand]]) : null;
+  if (chains.length === 2 && forearm)
+    chains.forEach((_, at) => (thumbness[at] += angleBetween(forearm, subtract(tips[at], wrist))));
   const gaps = bases.map((base) => bases.map((other) => distance(base, other)));
   const flat = gaps.flat().filter((gap) => gap > 0);
   return { thumbness, gaps, scale: flat.length > 0 ? Math.max(...flat) : 1, usePlace: context.use.place };
@@ -476,11 +485,23 @@ function isTip(context: MatchContext, bones: readonly number[], wanted: number):
  * all of its bones or none. A knuckle lies twice a phalanx from the wrist, a palm bone starts beside it.
  */
 function palmBones(context: MatchContext, hand: number, chains: readonly DigitChain[]): boolean[] {
-  const starts = chains.map(({ bones }) => bones.length > 1 && startsAtWrist(context, hand, bones));
+  const starts = chains.map(
+    (chain) =>
+      chain.bones.length > 1 && (startsAtWrist(context, hand, chain.bones) || sharesStart(context, chain, chains)),
+  );
   const count = starts.filter(Boolean).length;
   const isNamed = chains.some((chain) => isNamedDigit(context, chain.bones[0]));
   return isNamed || !context.use.place || count < Math.max(2, chains.length - 1) ? starts.map(() => false) : starts;
 }
+
+/** Two chains from one place are palm bones that share a joint: no two knuckles do. */
+const sharesStart = ({ body }: MatchContext, chain: DigitChain, chains: readonly DigitChain[]): boolean =>
+  chains.some(
+    (other) =>
+      other !== chain &&
+      other.bones.length === chain.bones.length &&
+      distance(body.positions[chain.bones[0]], body.positions[other.bones[0]]) < SAME_START * body.size,
+  );
 
 function startsAtWrist(context: MatchContext, hand: number, bones: readonly number[]): boolean {
   const { positions } = context.body;

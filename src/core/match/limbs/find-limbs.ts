@@ -1,6 +1,7 @@
 import type { BodyConcept } from '../../dialect/concepts';
 import { distance } from '../../math/vec3';
 import type { MatchContext } from '../context/context';
+import { strongestPart } from '../names/name-score';
 import type { LimbPath, Turn } from './limb-path';
 import { bell, NONE, type Limb, type LimbKind, type Sided } from './limbs';
 
@@ -89,18 +90,30 @@ function readPath(context: MatchContext, kind: LimbKind, path: LimbPath, shortli
       if (upper === last - 1) consider({ base, upper, lower: -1, end: last });
     }
   }
-  // Toys have a single bone for a whole limb; only a name can say so.
-  if (canEnd && facts.names.upper[last] >= SAYS_LIMB) consider({ base: -1, upper: last, lower: -1, end: -1 });
+  // Toys have a single bone for a whole limb: a name says so, or there are too few bones for more.
+  const isOnlyBone =
+    facts.names.upper[last] >= SAYS_LIMB || (facts.isToy && path.pairs.every((pair) => moveBoth(context, pair)));
+  if (canEnd && isOnlyBone) {
+    consider({ base: -1, upper: last, lower: -1, end: -1 });
+    if (kind === 'arm' && last > 0) consider({ base: last - 1, upper: last, lower: -1, end: -1 });
+  }
 }
 
 /** Least that the names of a pair must speak for an arm or a leg where the pair is all there is of it. */
 const SAYS_LIMB = 2;
+
+/** A rig without words of at most this many bones may have one for a whole limb. */
+const TOY_BONES = 16;
+
+const moveBoth = (context: MatchContext, pair: Sided): boolean => pair.every((bone) => context.moves(bone));
 
 /** What each pair of a path is worth in each place of a limb. */
 interface PathFacts {
   readonly names: Readonly<Record<'base' | 'upper' | 'lower' | 'end', readonly number[]>>;
   readonly skin: readonly number[];
   readonly digits: number;
+  /** Nothing is called a part of a body, and there are few bones. */
+  readonly isToy: boolean;
 }
 
 function factsOf(context: MatchContext, kind: LimbKind, path: LimbPath): PathFacts {
@@ -116,8 +129,14 @@ function factsOf(context: MatchContext, kind: LimbKind, path: LimbPath): PathFac
     },
     skin: path.pairs.map((pair) => scoreSkin(context, pair)),
     digits: scoreDigits(context, kind, path),
+    isToy:
+      context.shape.boneCount <= TOY_BONES && context.names.bones.every((reading) => strongestPart(reading) === null),
   };
 }
+
+/** A joint inside a limb from which this many further chains leave is the end of the limb, not its elbow. */
+const HAND_BRANCHES = 2;
+const ELBOW_FANS = 2.5;
 
 /** What a missing joint costs: more than a doubtful one, less than a wrong one. */
 const MISSING_LOWER = -3;
@@ -140,6 +159,7 @@ function scoreWithoutPlace(
     score +=
       (base >= 0 ? skin[base] : 0) + skin[upper] + (lower >= 0 ? skin[lower] : 0) + (end >= 0 ? skin[end] + digits : 0);
     score -= costOfSkipped(path, anchors);
+    if (lower >= 0 && end >= 0 && path.branches[lower] >= HAND_BRANCHES) score -= ELBOW_FANS;
   }
   if (lower < 0) score += MISSING_LOWER;
   if (end < 0) score += MISSING_END;
@@ -160,12 +180,11 @@ function addPlace(
   anchors: Anchors,
   plain: number,
 ): { score: number; length: number } {
-  // A limb of one bone has no segment to judge.
-  if (anchors.lower < 0 && anchors.end < 0) return { score: plain, length: 0 };
   let [score, length] = [plain, 0];
-  const [a, b] = path.pairs[anchors.upper];
-  if (context.use.place && distance(context.body.positions[a], context.body.positions[b]) < context.body.size * JOINED)
-    score += UPPER_JOINED;
+  if (context.use.place && isJoined(context, path, anchors)) score += UPPER_JOINED;
+  if (context.use.place && skipsSegment(context, path, anchors)) score -= SKIPPED;
+  // A limb of one bone has no segment to judge.
+  if (anchors.lower < 0 && anchors.end < 0) return { score, length: 0 };
   for (const side of [0, 1] as const) {
     const segments = segmentLengths(context, path, side, anchors);
     length += (segments.upper + segments.lower) / 2;
@@ -173,6 +192,31 @@ function addPlace(
   }
   return { score, length };
 }
+
+/** What it costs to leave out a limb's own first segment. */
+const SKIPPED = 1.2;
+
+/** A pair above the limb that moves vertices and leads to it over as long a way as its own first segment. */
+function skipsSegment(context: MatchContext, { pairs, distances }: LimbPath, anchors: Anchors): boolean {
+  const { base, upper, lower, end } = anchors;
+  const next = lower >= 0 ? lower : end;
+  if (base >= 0 || upper === 0 || next < 0 || !moveBoth(context, pairs[upper - 1])) return false;
+  const apart = (from: number, to: number) => distances[0][from * pairs.length + to];
+  return apart(upper - 1, upper) > AS_LONG * apart(upper, next);
+}
+const AS_LONG = 0.8;
+
+/** Both upper joints at one place, from where a short way leads to the first long segment. */
+function isJoined({ body }: MatchContext, { pairs, distances }: LimbPath, { upper, lower, end }: Anchors): boolean {
+  const [a, b] = pairs[upper];
+  if (distance(body.positions[a], body.positions[b]) >= body.size * JOINED) return false;
+  const next = lower >= 0 ? lower : end;
+  if (next < 0) return body.reaches[a] > 0;
+  const [first, rest] = [distances[0][upper * pairs.length + next], body.reaches[pairs[next][0]]];
+  return rest < first / 2 || first < LONG_FIRST * rest;
+}
+/** A first segment of this share of what follows is a thigh: some figures' legs meet in the middle. */
+const LONG_FIRST = 0.6;
 
 function costOfSkipped({ pairs, between }: LimbPath, { base, upper, lower, end }: Anchors): number {
   const cost = (from: number, to: number) => between[from * pairs.length + to];
@@ -218,6 +262,9 @@ function segmentLengths(
   return { upper: apart(upper, lower), lower: apart(lower, end) };
 }
 
+/** How far a limb's two segments differ among figures; toys and machines have short forearms. Standard deviation of the logarithm. */
+const SEGMENTS_UNLIKE = 0.33;
+
 function scoreSegments(
   context: MatchContext,
   kind: LimbKind,
@@ -230,7 +277,8 @@ function scoreSegments(
   const { pairs, distances, turns } = path;
   const small = body.size * 1e-3;
   let score = 0;
-  if (lower >= 0 && end >= 0) score += bell(Math.log((lengths.upper + small) / (lengths.lower + small)), 0.05, 0.25, 4);
+  if (lower >= 0 && end >= 0)
+    score += bell(Math.log((lengths.upper + small) / (lengths.lower + small)), 0.05, SEGMENTS_UNLIKE, 4);
   const beyond = end >= 0 ? body.reaches[pairs[end][side]] / ((lengths.lower || lengths.upper) + small) : 0;
   if (kind === 'arm') {
     if (beyond > 1.1) score -= Math.min(4, (beyond - 1.1) * 3);

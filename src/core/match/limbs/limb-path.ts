@@ -1,5 +1,5 @@
 import { distance, dot, lengthOf, mean, subtract, type Vec3 } from '../../math/vec3';
-import { commonAncestor, pathBelow } from '../../rig/rig-shape';
+import { commonAncestor, isAncestor, pathBelow } from '../../rig/rig-shape';
 import type { MatchContext } from '../context/context';
 import type { Sided } from './limbs';
 
@@ -20,6 +20,8 @@ export interface LimbPath {
   readonly turns: readonly [readonly Turn[], readonly Turn[]];
   /** Chains that fan out from the last pair's bone on side a. */
   readonly fan: number;
+  /** For each pair: chains of two bones and more that leave its bone on side a beside the path. */
+  readonly branches: readonly number[];
 }
 
 /** Paths are cut to this many pairs; what lies deeper is digits, cloth or hair. */
@@ -41,6 +43,7 @@ export function limbPaths(context: MatchContext): LimbPath[] {
       between: costsBetween(context, pairs),
       turns: [turnsAt(context, pairs, 0), turnsAt(context, pairs, 1)],
       fan: countDigitChains(context, last[0]),
+      branches: pairs.map(([bone], at) => countBranches(context, bone, pairs[at + 1]?.[0] ?? -1)),
     });
   }
   return paths;
@@ -102,6 +105,11 @@ function isOnSegment(point: Vec3, from: Vec3, to: Vec3): boolean {
   const along = squared > 0 ? (x * dx + y * dy + z * dz) / squared : 0;
   const [ox, oy, oz] = [x - dx * along, y - dy * along, z - dz * along];
   return Math.sqrt(ox * ox + oy * oy + oz * oz) < SEGMENT_SHARE * Math.sqrt(squared) + 1e-9;
+}
+
+function countBranches({ body }: MatchContext, bone: number, next: number): number {
+  const others = body.children[bone].filter((child) => child !== next && !isAncestor(body, child, next));
+  return next < 0 ? 0 : others.filter((child) => body.children[child].length > 0).length;
 }
 
 function countDigitChains(context: MatchContext, end: number): number {

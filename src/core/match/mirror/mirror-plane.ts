@@ -1,7 +1,7 @@
 import type { NameReadings } from '../../dialect/read-names';
 import { add, distance, dot, lengthOf, normalise, scale, subtract, type Vec3 } from '../../math/vec3';
 import { isAncestor, type RigShape } from '../../rig/rig-shape';
-import { CENTRE_SHARE, firstApart, MOST_SIBLINGS, rootsOf, SHAPE_SHARE, shapeDifference } from './shape-pairs';
+import { apart, CENTRE_SHARE, firstApart, MOST_SIBLINGS, rootsOf, SHAPE_SHARE, shapeDifference } from './shape-pairs';
 
 /** Two bones that speak for a plane between them. */
 export interface Pair {
@@ -57,14 +57,33 @@ export function pairsByTree(shape: RigShape): Pair[] {
     for (let i = 0; i < group.length && i < MOST_SIBLINGS; i++) {
       for (let j = i + 1; j < group.length && j < MOST_SIBLINGS; j++) {
         const [a, b] = [group[i], group[j]];
-        if (shapeDifference(shape, a, b) > SHAPE_SHARE) continue;
+        const alike = likeness(shape, a, b);
+        if (alike === 0) continue;
         const [x, y] = firstApart(shape, a, b);
-        pairs.push({ a: x, b: y, weight: pairWeight(shape, a, b, UNNAMED_WEIGHT) });
+        pairs.push({ a: x, b: y, weight: alike * pairWeight(shape, a, b, UNNAMED_WEIGHT) });
       }
     }
   }
   return pairs;
 }
+
+/** Limbs of one shape whose roots lie unlike: their parent is off the middle. */
+const SAME_REACH = 0.02;
+const LIMB_REACH = 0.1;
+const ROOTS_UNLIKE = 0.4;
+
+/** 1 for siblings of one shape, less for those that differ, 0 for no pair: a head may be nearly as long as an arm. */
+function likeness(shape: RigShape, a: number, b: number): number {
+  const difference = shapeDifference(shape, a, b);
+  if (difference <= SHAPE_SHARE) return 1 - (LEAST_ALIKE * difference) / SHAPE_SHARE;
+  const isLimb =
+    shape.reaches[a] > LIMB_REACH * shape.size &&
+    shape.subtreeCounts[a] === shape.subtreeCounts[b] &&
+    apart(shape.reaches[a], shape.reaches[b]) < SAME_REACH;
+  return isLimb ? ROOTS_UNLIKE : 0;
+}
+/** What a pair loses at the most that it may differ. */
+const LEAST_ALIKE = 0.9;
 
 /** What a pair of bones that reach nowhere counts. */
 const NAMED_WEIGHT = 1e-3;

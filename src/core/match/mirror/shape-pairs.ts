@@ -44,4 +44,4 @@ const longestChild = (shape: RigShape, bone: number): number =>
   );
 
 /** Bones nearer to each other than this share of the rig's size stand at one place. */
-const ONE_PLACE = 0.005;
+const ONE_PLACE = 0.012;

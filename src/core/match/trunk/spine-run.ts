@@ -30,12 +30,22 @@ export const CHEST_SHARE = 0.58;
 export function anchorSpine(context: MatchContext, run: readonly number[]): SpineAnchors {
   if (run.length === 0) return { bones: [-1, -1, -1], chestCertainty: 1, score: NO_SPINE };
   const whole = anchorRun(context, run);
-  const skipped = run.findIndex((bone) => spineName(context, bone, 0) >= 0);
+  const isNamed = run.some((bone) => spineName(context, bone, 0) >= 0);
+  const skipped = isNamed
+    ? run.findIndex((bone) => spineName(context, bone, 0) >= 0)
+    : run.length > 1 && startsInHips(context, run[0])
+      ? 1
+      : 0;
   if (skipped < 1) return whole;
   const named = anchorRun(context, run.slice(skipped));
-  const score = named.score - ABOVE_HIPS * skipped;
-  return score > whole.score ? { ...named, score } : whole;
+  const score = named.score - (isNamed ? ABOVE_HIPS * skipped : 0);
+  return score >= whole.score ? { ...named, score } : whole;
 }
+
+/** Without names: a bone at its parent's own place is another one for the same joint, no vertebra above it. */
+const startsInHips = ({ body, use }: MatchContext, bone: number): boolean =>
+  use.place && body.lengths[bone] < body.size * IN_PLACE;
+const IN_PLACE = 1e-3;
 
 /** What each bone costs that stands between the hips and the first bone called a spine. */
 const ABOVE_HIPS = 0.8;

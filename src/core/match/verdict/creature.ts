@@ -14,6 +14,7 @@ import { commonAncestor } from '../../rig/rig-shape';
 import type { MatchContext } from '../context/context';
 import { farthestBelow, limbTip, limbTop, middleOf, type Limb, type Sided } from '../limbs/limbs';
 import { isPaired } from '../mirror/mirror';
+import { strongestPart } from '../names/name-score';
 import { PEOPLE, scoreTogether, type BodyHypothesis } from '../body/search';
 import { trunkFrame } from '../trunk/trunk-frame';
 
@@ -35,7 +36,7 @@ export function judgeCreature(
   limbs: { legs: readonly Limb[]; arms: readonly Limb[] },
 ): Creature {
   if (context.rig.bones.length === 0) return no('prop', 'there is no skeleton in the file');
-  if (context.rig.bones.length < 8 && !isNamedToy(best))
+  if (context.rig.bones.length < 8 && !isNamedToy(context, best))
     return no('prop', `${context.rig.bones.length} bones are too few for two arms, two legs and a head`);
   const words = countWords(context);
   if (!best) {
@@ -72,7 +73,7 @@ export function judgeCreature(
   if (best.trunk.head < 0) return no('partial', 'no head was found above the arms');
   const plausible =
     best.score - best.jointScore + scoreTogether(context, trunkFrame(context, best.legs, best.arms), PEOPLE);
-  if (plausible < NOT_A_BODY && words.body < 6) {
+  if (plausible < NOT_A_BODY - forOneBoneLimbs(best) && words.body < 6) {
     return no('prop', 'its pairs of chains do not have the proportions of arms and legs');
   }
   const reasons = ['two arms, two legs and a head were found'];
@@ -80,12 +81,22 @@ export function judgeCreature(
   return { kind: 'humanoid', isHumanoid: true, reasons };
 }
 
-/** Limbs of a single bone are only ever found by their names; a head and four of them are a figure, however few bones. */
-const isNamedToy = (best: BodyHypothesis | undefined): boolean =>
-  best !== undefined && best.trunk.head >= 0 && best.legs.lower[0] < 0 && best.arms.lower[0] < 0;
+/** A head and four limbs of a single bone that are called so are a figure, however few bones. */
+const isNamedToy = ({ names }: MatchContext, best: BodyHypothesis | undefined): boolean =>
+  names.bones.some((reading) => strongestPart(reading) !== null) &&
+  best !== undefined &&
+  best.trunk.head >= 0 &&
+  best.legs.lower[0] < 0 &&
+  best.arms.lower[0] < 0;
 
 /** Total score of a body below which chains are only chains. Names add to it, so an opaque rig starts lower. */
 const NOT_A_BODY = -9;
+
+/** What a pair of limbs of one bone each lacks against a whole one; that it stands for a limb is judged by the rest. */
+const ONE_BONE = 4;
+
+const forOneBoneLimbs = ({ legs, arms }: BodyHypothesis): number =>
+  [legs, arms].filter((limb) => limb.lower[0] < 0 && limb.end[0] < 0).length * ONE_BONE;
 
 /** Least share of the bones that is named after parts of a machine in one. */
 const MACHINE_SHARE = 0.08;
@@ -138,7 +149,13 @@ function judgeStance(context: MatchContext, best: BodyHypothesis): Creature | nu
   const heightBetween = Math.abs(dot(reject(tips, frame.axis), legs)) / longest;
   // A person who leans far forward lets the arms hang, but not down to the feet.
   const isOnGround = Math.abs(dot(tips, legs)) / longest < 0.6;
+  // Arms and legs of a figure that sits and holds a wheel lead ahead alike, but its trunk stands and its legs lie.
+  const sits =
+    dot(frame.axis, context.fileUp) > 0.8 &&
+    Math.abs(dot(legs, context.fileUp)) < 0.5 &&
+    handsDifferFromFeet(context, best);
   if (
+    !sits &&
     together < 0.6 &&
     legsAcross < 0.7 &&
     armsAcross < 0.7 &&
@@ -149,6 +166,14 @@ function judgeStance(context: MatchContext, best: BodyHypothesis): Creature | nu
     return no('four-legged', 'both pairs of limbs hang side by side below a level trunk and end at the same height');
   }
   return null;
+}
+
+/** More bones leave the hands than the feet: fore and hind paws are alike. */
+function handsDifferFromFeet({ body }: MatchContext, { arms, legs }: BodyHypothesis): boolean {
+  const branches = (bone: number) => (bone < 0 ? 0 : body.children[bone].length);
+  return ([0, 1] as const).every(
+    (side) => branches(arms.end[side]) >= 2 && branches(arms.end[side]) > branches(legs.end[side]),
+  );
 }
 
 /** Legs that go on where the trunk ends may have paws: many a figure stands like a person and is called after an animal. */

@@ -1,0 +1,83 @@
+import { distance, dot, normalise, subtract, type Vec3 } from '../math/vec3';
+import type { Rig } from './rig';
+import type { RigShape } from './rig-shape';
+
+/** A child lies on its parent's axis within this (10 degrees). */
+const CHILD_COSINE = 0.985;
+/** A bone without children points at another one within this (2.6 degrees): chance hits are rare so narrow. */
+const POINTS_AT_COSINE = 0.999;
+/** Nothing further away than this share of the rig's size is pointed at. */
+const POINTING_REACH = 0.4;
+/** Nearer than this share of the rig's size a direction is noise. */
+const SAME_PLACE = 0.005;
+/** Least number of bones that must show the axis, their least share, and how far it must lead before the next axis. */
+const LEAST_HITS = 4;
+const LEAST_SHARE = 0.35;
+const LEAD = 2;
+
+/**
+ * Which way each bone points, where the rig shows that its bones lie along one of their own local axes: then a bone's
+ * rotation tells what it leads to, even where the tree does not. Tools that author bones as segments do so throughout;
+ * files that keep joints only (BVH) do not. File space, unit length; null for a rig that shows no such axis.
+ */
+export function boneDirections(rig: Rig, shape: RigShape): readonly (Vec3 | null)[] | null {
+  const axes = rig.bones.map((bone) => localAxes(bone.restWorld));
+  const asked = [...shape.parents.keys()].filter((bone) => asks(shape, bone));
+  const counts = [0, 1, 2, 3, 4, 5].map(
+    (axis) => asked.filter((bone) => isHit(shape, bone, axes[bone][axis] ?? null)).length,
+  );
+  const best = counts.indexOf(Math.max(...counts));
+  const next = Math.max(...counts.filter((_, axis) => axis !== best));
+  if (counts[best] < Math.max(LEAST_HITS, LEAST_SHARE * asked.length, LEAD * next)) return null;
+  return axes.map((own) => own[best]);
+}
+
+/** Bones that can show their axis: with a child apart from them, or standing alone. */
+const asks = (shape: RigShape, bone: number): boolean =>
+  shape.children[bone].length > 0
+    ? shape.children[bone].some((child) => shape.lengths[child] > SAME_PLACE * shape.size)
+    : shape.parents[bone] < 0;
+
+function isHit(shape: RigShape, bone: number, direction: Vec3 | null): boolean {
+  if (!direction) return false;
+  if (shape.children[bone].length > 0)
+    return shape.children[bone].some((child) => liesOn(shape, bone, child, direction, CHILD_COSINE));
+  for (let other = 0; other < shape.boneCount; other++)
+    if (
+      distance(shape.positions[bone], shape.positions[other]) < POINTING_REACH * shape.size &&
+      liesOn(shape, bone, other, direction, POINTS_AT_COSINE)
+    )
+      return true;
+  return false;
+}
+
+/**
+ * The nearest bone that each one points at within its reach; -1 for none.
+ * @param directions as `boneDirections` gives them.
+ */
+export function pointedAt(shape: RigShape, directions: readonly (Vec3 | null)[]): Int32Array {
+  return Int32Array.from(directions, (direction, bone) => {
+    if (!direction) return -1;
+    let [nearest, least] = [-1, POINTING_REACH * shape.size];
+    for (let other = 0; other < shape.boneCount; other++) {
+      const away = distance(shape.positions[bone], shape.positions[other]);
+      if (away < least && liesOn(shape, bone, other, direction, CHILD_COSINE)) [nearest, least] = [other, away];
+    }
+    return nearest;
+  });
+}
+
+/** True where `other` lies from `bone` in a direction, within an angle given by its cosine, and not at the same place. */
+function liesOn(shape: RigShape, bone: number, other: number, direction: Vec3, cosine: number): boolean {
+  const way = subtract(shape.positions[other], shape.positions[bone]);
+  const length = Math.hypot(...way);
+  return length > SAME_PLACE * shape.size && dot(way, direction) > cosine * length;
+}
+
+/** +X, −X, +Y, −Y, +Z, −Z of a bone in file space, unit length; null for an axis that is scaled away. */
+function localAxes(world: readonly number[]): (Vec3 | null)[] {
+  return [0, 1, 2].flatMap((column) => {
+    const axis = normalise([world[column * 4], world[column * 4 + 1], world[column * 4 + 2]]);
+    return axis ? [axis, [-axis[0], -axis[1], -axis[2]] as Vec3] : [null, null];
+  });
+}
