@@ -3,17 +3,17 @@ import type { NameReadings } from '../../dialect/read-names';
 import { distance } from '../../math/vec3';
 import { isAncestor, type RigShape } from '../../rig/rig-shape';
 import { plainPart, strongestPart } from '../names/name-score';
+import { adoptFromTargets, adoptNamedDigits } from './adopt-digits';
 import { growFromMiddle } from './grow-from-middle';
 import { hang } from './hang';
 import { joinLooseTrees } from './loose-trees';
+import { SAME_PLACE_SHARE, SEGMENT_SHARE } from './places';
 
 /** A bone with this share of all bones as its children (or as many roots) makes a flat rig. */
 const FLAT_SHARE = 0.45;
 const MIN_FLAT_BONES = 6;
 /** Roots, and what hangs on them or on a container below them. */
 const MAX_FLAT_DEPTH = 2;
-/** Bones nearer to each other than this share of the rig's size stand at one place. */
-const SAME_PLACE_SHARE = 0.004;
 
 /**
  * Parents that follow the body where the rig's own tree does not: flat rigs, limbs without a parent, skin on copies of
@@ -34,9 +34,10 @@ export function parentsAlongBody(
   const moves = (bone: number) => shape.hasSkin && carriesSkin(bone);
   const isSwapped = leadBySkin(shape, names, moves, parents);
   const isAdopted = adoptFromTargets(shape, names, carriesSkin, parents);
+  const isFound = adoptNamedDigits(shape, names, parents);
   const isEnded = adoptEnds(shape, names, moves, parents);
   const isJoined = joinLooseTrees(shape, names, moves, parents, pointedAt);
-  return isSwapped || isAdopted || isEnded || isJoined ? parents : null;
+  return isSwapped || isAdopted || isFound || isEnded || isJoined ? parents : null;
 }
 
 /** Controls and targets that move nothing may hang on the root in any number. */
@@ -117,54 +118,6 @@ function nameAnotherPart(names: NameReadings, a: number, b: number): boolean {
   return first !== null && second !== null && first !== second;
 }
 
-/** Digits that hang on a target at the hand go to the bone that stands there and carries the mesh. */
-function adoptFromTargets(
-  shape: RigShape,
-  names: NameReadings,
-  carriesSkin: (bone: number) => boolean,
-  parents: Int32Array,
-): boolean {
-  if (!shape.hasSkin) return false;
-  let isChanged = false;
-  for (let target = 0; target < shape.boneCount; target++) {
-    if (shape.children[target].length < 2) continue;
-    for (let hand = 0; hand < shape.boneCount; hand++) {
-      if (hand === target || !carriesSkin(hand) || shape.children[hand].length > 1) continue;
-      // Both move vertices: the one that ends its limb and is called so has the digits.
-      if (carriesSkin(target) && !endsAsHand(shape, names, hand, target)) continue;
-      if (distance(shape.positions[hand], shape.positions[target]) > SAME_PLACE_SHARE * shape.size) continue;
-      if (isAncestor(shape, target, hand) || isAncestor(shape, hand, target)) continue;
-      for (const child of shape.children[target]) hang(parents, child, hand);
-      isChanged = true;
-      break;
-    }
-  }
-  return isChanged;
-}
-
-/** A bone with nothing but an end bone below it that is called a hand, or that a limb leads to while the target hangs by itself: two segments above it have a length. */
-function endsAsHand(shape: RigShape, names: NameReadings, bone: number, target: number): boolean {
-  if (shape.children[bone].some((child) => shape.children[child].length > 0) || shape.children[bone].length > 1)
-    return false;
-  const said = plainPart(names.bones[bone]);
-  return said === 'hand' || (said === null && segmentsAbove(shape, bone) >= 2 && segmentsAbove(shape, target) < 2);
-}
-
-/** Segments of a limb's length that lead to a bone one after another, each the only way on or one of few. */
-function segmentsAbove(shape: RigShape, bone: number): number {
-  let count = 0;
-  for (let at = bone; at >= 0 && shape.parents[at] >= 0; at = shape.parents[at]) {
-    if (shape.lengths[at] < SAME_PLACE_SHARE * shape.size) continue;
-    if (shape.lengths[at] < SEGMENT_SHARE * shape.size) break;
-    count++;
-    if (shape.children[shape.parents[at]].length >= FORK) break;
-  }
-  return count;
-}
-
-/** From a bone with this many children a limb leaves, it does not go on. */
-const FORK = 3;
-
 /** What hangs on a foot or hand reaches no farther than this share of the rig's size. */
 const END_REACH_SHARE = 0.2;
 
@@ -212,9 +165,6 @@ function tipAt(shape: RigShape, bone: number, canBe: (tip: number) => boolean): 
   }
   return null;
 }
-
-/** A leaf nearer to its parent than this share of the rig's size ends no limb. */
-const SEGMENT_SHARE = 0.05;
 
 /** The shin or forearm that the only bone of its side called foot or hand belongs to, where nothing goes on from it; null for none. */
 function limbNamedAbove(shape: RigShape, names: NameReadings, end: number): number | null {

@@ -30,16 +30,19 @@ export const CHEST_SHARE = 0.58;
 export function anchorSpine(context: MatchContext, run: readonly number[]): SpineAnchors {
   if (run.length === 0) return { bones: [-1, -1, -1], chestCertainty: 1, score: NO_SPINE };
   const whole = anchorRun(context, run);
-  const isNamed = run.some((bone) => spineName(context, bone, 0) >= 0);
-  const skipped = isNamed
-    ? run.findIndex((bone) => spineName(context, bone, 0) >= 0)
-    : run.length > 1 && startsInHips(context, run[0])
-      ? 1
-      : 0;
+  const firstNamed = run.findIndex((bone) => saysSpine(context, bone));
+  const isNamed = firstNamed >= 0;
+  const skipped = isNamed ? firstNamed : run.length > 1 && startsInHips(context, run[0]) ? 1 : 0;
   if (skipped < 1) return whole;
   const named = anchorRun(context, run.slice(skipped));
   const score = named.score - (isNamed ? ABOVE_HIPS * skipped : 0);
   return score >= whole.score ? { ...named, score } : whole;
+}
+
+/** A spine, not a chest: that one may stand above bones of which the lowest is the spine, whatever it is called. */
+function saysSpine(context: MatchContext, bone: number): boolean {
+  const { spine = 0, chest = 0 } = context.names.bones[bone].body;
+  return trunkName(context, bone, 'spine') > 0 && spine > chest;
 }
 
 /** Without names: a bone at its parent's own place is another one for the same joint, no vertebra above it. */
