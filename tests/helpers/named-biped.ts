@@ -48,7 +48,7 @@ export function biped(
 export const both = (name: string, parent: string, place: Place): PlainBone[] =>
   sides.map(([side, k]) => ({
     name: `${name}_${side}`,
-    parent: parent.endsWith('*') ? `${parent.slice(0, -1)}_${side}` : parent,
+    parent: parent.replace(/_?\*$/, `_${side}`),
     position: [place[0] * k, place[1], place[2]],
   }));
 

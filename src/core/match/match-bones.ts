@@ -50,7 +50,7 @@ export function matchBones(rig: Rig, definition: Definition, options: MatchOptio
   const orientation = best ? orientBody(context, best, digits) : null;
   const drafts =
     best && orientation ? draftRoles(context, result.hypotheses, best, digits, orientation) : new Map<string, Draft>();
-  const trust = creature.isHumanoid ? 1 : 0.5;
+  const trust = (creature.isHumanoid ? 1 : 0.5) * (context.isGuessed ? GUESSED_TREE : 1);
   const assignments = writeAssignments(context, definition, drafts, trust);
   const lines = lineFitsOf(
     context.shape,
@@ -85,6 +85,9 @@ export function matchBones(rig: Rig, definition: Definition, options: MatchOptio
   } as Match;
 }
 
+/** What is left of the confidence where places alone had to tell what hangs on what. */
+const GUESSED_TREE = 0.72;
+
 const NAMES_ASIDE = 'the few names that say a part of the body say it of bones that are none; names were left aside';
 
 /** The search, and where few names mean something, whether the body bears them out; if not, the search without them. */
@@ -93,15 +96,36 @@ function searchWithNames(
   options: MatchOptions,
 ): { context: MatchContext; result: SearchResult; areNamesAside: boolean } {
   const dialect = withSideMarks(options.dialect ?? shippedDialect(), options.sideMarks ?? null);
-  const context = createContext(rig, dialect, options.use, options.facing ?? null);
-  const result = searchBody(context);
+  const { context, result } = searchFromStarts((start) =>
+    createContext(rig, dialect, options.use, options.facing ?? null, start),
+  );
   if (mayBeChance(context, result.hypotheses[0])) {
-    const silent = createContext(rig, dialect, { ...options.use, names: false }, options.facing ?? null);
-    const shown = searchBody(silent);
+    const { context: silent, result: shown } = searchFromStarts((start) =>
+      createContext(rig, dialect, { ...options.use, names: false }, options.facing ?? null, start),
+    );
     if (shown.hypotheses.length > 0 && areChance(context, shown.hypotheses[0]))
       return { context: silent, result: shown, areNamesAside: true };
   }
   return { context, result, areNamesAside: false };
+}
+
+/** By so much a body grown from elsewhere must outdo the one from the likeliest bone. */
+const CLEARLY_BETTER = 1.5;
+
+/** The search; a rig without a tree and without names is grown from several bones, and the likeliest body decides. */
+function searchFromStarts(contextFrom: (start: number | null) => MatchContext): {
+  context: MatchContext;
+  result: SearchResult;
+} {
+  const first = contextFrom(null);
+  let best = { context: first, result: searchBody(first) };
+  const scoreOf = ({ hypotheses }: SearchResult) => hypotheses[0]?.score ?? -Infinity;
+  for (const start of first.growthStarts.slice(1)) {
+    const context = contextFrom(start);
+    const result = searchBody(context);
+    if (scoreOf(result) > scoreOf(best.result) + CLEARLY_BETTER) best = { context, result };
+  }
+  return best;
 }
 
 function fileFrame(context: MatchContext): Match['frame'] {

@@ -12,8 +12,10 @@ const POINTING_REACH = 0.4;
 const SAME_PLACE = 0.005;
 /** Least number of bones that must show the axis, their least share, and how far it must lead before the next axis. */
 const LEAST_HITS = 4;
-const LEAST_SHARE = 0.35;
-const LEAD = 2;
+const LEAST_SHARE = 0.25;
+const LEAD = 1.6;
+/** In a straight chain each bone also points away from the one before it: the axis back comes close. */
+const BACK_LEAD = 1.1;
 
 /**
  * Which way each bone points, where the rig shows that its bones lie along one of their own local axes: then a bone's
@@ -27,20 +29,25 @@ export function boneDirections(rig: Rig, shape: RigShape): readonly (Vec3 | null
     (axis) => asked.filter((bone) => isHit(shape, bone, axes[bone][axis] ?? null)).length,
   );
   const best = counts.indexOf(Math.max(...counts));
-  const next = Math.max(...counts.filter((_, axis) => axis !== best));
-  if (counts[best] < Math.max(LEAST_HITS, LEAST_SHARE * asked.length, LEAD * next)) return null;
+  const back = best ^ 1;
+  const next = Math.max(...counts.filter((_, axis) => axis !== best && axis !== back));
+  if (counts[best] < Math.max(LEAST_HITS, LEAST_SHARE * asked.length, LEAD * next, BACK_LEAD * counts[back]))
+    return null;
   return axes.map((own) => own[best]);
 }
 
-/** Bones that can show their axis: with a child apart from them, or standing alone. */
+/** What hangs with this many others on one bone may just have been put there. */
+const CROWDED = 6;
+
+/** Bones that can show their axis: with a child apart from them, or standing alone or in a crowd. */
 const asks = (shape: RigShape, bone: number): boolean =>
-  shape.children[bone].length > 0
+  shape.children[bone].length > 0 && shape.children[bone].length < CROWDED
     ? shape.children[bone].some((child) => shape.lengths[child] > SAME_PLACE * shape.size)
-    : shape.parents[bone] < 0;
+    : shape.parents[bone] < 0 || shape.children[shape.parents[bone]].length >= CROWDED;
 
 function isHit(shape: RigShape, bone: number, direction: Vec3 | null): boolean {
   if (!direction) return false;
-  if (shape.children[bone].length > 0)
+  if (shape.children[bone].length > 0 && shape.children[bone].length < CROWDED)
     return shape.children[bone].some((child) => liesOn(shape, bone, child, direction, CHILD_COSINE));
   for (let other = 0; other < shape.boneCount; other++)
     if (

@@ -33,6 +33,26 @@ describe('telling the front', () => {
     }
   });
 
+  it('by arms that reach ahead, and not by arms that swing', () => {
+    const reaching = (left: number, right: number) =>
+      plainBiped().map((bone) => {
+        const [x, y] = bone.position;
+        const out = Math.max(0, Math.abs(x) - 0.18);
+        const ahead = y > 1.4 && y < 1.47 ? out * (x > 0 ? left : right) : 0;
+        return { ...bone, position: [x, y, bone.position[2] + ahead] as const };
+      });
+    const { frame } = matchOf(reaching(1, 1));
+    expect(frame.reasons).toContain('the arms reach forward');
+    isNear(frame.facing, [0, 0, 1]);
+    expect(matchOf(reaching(-1, -1)).frame.facing[2]).toBeLessThan(-0.9);
+    expect(matchOf(reaching(1, -1)).frame.reasons).not.toContain('the arms reach forward');
+  });
+
+  it('is in doubt where limbs are hardly bent', () => {
+    const { frame } = biped({ knees: 0.01, elbows: 0.004 });
+    expect(frame.confidence).toBeLessThan(0.75);
+  });
+
   it('is surer by toes than by elbows, and surer still by both', () => {
     const [elbows, toes, both] = [
       biped({ elbows: 0.04 }),

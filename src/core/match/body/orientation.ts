@@ -1,4 +1,16 @@
-import { add, cross, dot, lengthOf, mean, normalise, reject, scale, subtract, type Vec3 } from '../../math/vec3';
+import {
+  add,
+  angleBetween,
+  cross,
+  dot,
+  lengthOf,
+  mean,
+  normalise,
+  reject,
+  scale,
+  subtract,
+  type Vec3,
+} from '../../math/vec3';
 import type { MatchContext } from '../context/context';
 import { bendAlong, limbDirection, limbTip, type Limb, type Sided } from '../limbs/limbs';
 import type { DigitMatch } from '../digits/digits';
@@ -188,11 +200,14 @@ function footDirection(context: MatchContext, foot: number, up: Vec3): Vec3 {
 /** Where a foot without toes points by its own axis, its part across the up axis; zero where it says nothing. */
 function pointedDirection(context: MatchContext, foot: number, up: Vec3): Vec3 {
   const pointed = context.directions?.[foot];
-  const across = pointed ? reject(pointed, up) : ([0, 0, 0] as Vec3);
+  const shin = subtract(context.body.positions[foot], context.body.positions[context.body.parents[foot]]);
+  // A bone that goes on as its shin does was given no direction of its own.
+  const across = pointed && angleBetween(pointed, shin) > OFF_SHIN_RAD ? reject(pointed, up) : ([0, 0, 0] as Vec3);
   return lengthOf(across) > LEVEL_FOOT ? (normalise(across) ?? [0, 0, 0]) : [0, 0, 0];
 }
 /** Least level part of a direction that is a foot's and not a shin's. */
 const LEVEL_FOOT = 0.4;
+const OFF_SHIN_RAD = 0.6;
 
 function namedBelowHead(context: MatchContext, head: number, forward: Vec3): number {
   const { body } = context;

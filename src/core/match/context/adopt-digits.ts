@@ -12,14 +12,14 @@ export function adoptFromTargets(
   carriesSkin: (bone: number) => boolean,
   parents: Int32Array,
 ): boolean {
-  if (!shape.hasSkin) return false;
+  const moves = (bone: number) => !shape.hasSkin || carriesSkin(bone);
   let isChanged = false;
   for (let target = 0; target < shape.boneCount; target++) {
     if (shape.children[target].length < 2) continue;
     for (let hand = 0; hand < shape.boneCount; hand++) {
-      if (hand === target || !carriesSkin(hand) || shape.children[hand].length > 1) continue;
+      if (hand === target || !moves(hand) || shape.children[hand].length > 1) continue;
       // Both move vertices: the one that ends its limb and is called so has the digits.
-      if (carriesSkin(target) && !endsAsHand(shape, names, hand, target)) continue;
+      if (moves(target) && !endsAsHand(shape, names, hand, target)) continue;
       if (distance(shape.positions[hand], shape.positions[target]) > SAME_PLACE_SHARE * shape.size) continue;
       if (isAncestor(shape, target, hand) || isAncestor(shape, hand, target)) continue;
       for (const child of shape.children[target]) hang(parents, child, hand);

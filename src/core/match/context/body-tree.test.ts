@@ -123,13 +123,17 @@ describe('the tree along the body', () => {
       index_l: 'hand_l',
       ring_l: 'hand_l',
     });
-    // Without a mesh nothing tells the target from the hand.
-    expect(grown(bones)).toBeNull();
-    // A target away from the hand keeps what hangs on it.
+    // Without a mesh the arm that leads to it tells the hand from the target.
+    expect(grown(bones)).toMatchObject({ thumb_l: 'hand_l', ring_l: 'hand_l' });
+    // A target away from the hand keeps what lies away from it too; digits by the hand go to it by their names.
     const away = bones.map((bone) =>
       bone.name === 'goal_hand_l' ? { ...bone, position: [0.7, 1.2, 0] as const } : bone,
     );
-    expect(grown(away, { skinless: ['goal_hand_l'] })).toBeNull();
+    expect(grown(away, { skinless: ['goal_hand_l'] })).toMatchObject({ thumb_l: 'hand_l', ring_l: 'hand_l' });
+    const farther = away.map((bone) =>
+      fingers.some(({ name }) => name === bone.name) ? { ...bone, position: [0.76, 1.2, 0] as const } : bone,
+    );
+    expect(grown(farther, { skinless: ['goal_hand_l'] })).toBeNull();
   });
 
   it('is a tree of all bones whatever the rig: every climb ends at a top', () => {

@@ -1,10 +1,10 @@
 import type { BodyConcept } from '../../dialect/concepts';
 import type { NameReadings } from '../../dialect/read-names';
-import { distance } from '../../math/vec3';
+import { angleBetween, distance, lengthOf, subtract } from '../../math/vec3';
 import { isAncestor, type RigShape } from '../../rig/rig-shape';
 import { plainPart, strongestPart } from '../names/name-score';
 import { adoptFromTargets, adoptNamedDigits } from './adopt-digits';
-import { growFromMiddle } from './grow-from-middle';
+import { growFromMiddle, startsIn } from './grow-from-middle';
 import { hang } from './hang';
 import { joinLooseTrees } from './loose-trees';
 import { SAME_PLACE_SHARE, SEGMENT_SHARE } from './places';
@@ -21,15 +21,17 @@ const MAX_FLAT_DEPTH = 2;
  * judging only; the rig keeps its tree.
  *
  * @param pointedAt gives the bone that each one points at; null where the rig's bones show no axis.
+ * @param start bone that a rig without a tree is grown from; null for the likeliest.
  */
 export function parentsAlongBody(
   shape: RigShape,
   names: NameReadings,
   carriesSkin: (bone: number) => boolean,
   pointedAt: (() => Int32Array) | null = null,
+  start: number | null = null,
 ): Int32Array | null {
   if (shape.boneCount < MIN_FLAT_BONES) return null;
-  if (isFlat(shape, carriesSkin)) return growFromMiddle(shape, names, pointedAt?.() ?? null);
+  if (isFlat(shape, carriesSkin)) return growFromMiddle(shape, names, pointedAt?.() ?? null, start);
   const parents = Int32Array.from(shape.parents);
   const moves = (bone: number) => shape.hasSkin && carriesSkin(bone);
   const isSwapped = leadBySkin(shape, names, moves, parents);
@@ -39,6 +41,15 @@ export function parentsAlongBody(
   const isJoined = joinLooseTrees(shape, names, moves, parents, pointedAt);
   return isSwapped || isAdopted || isFound || isEnded || isJoined ? parents : null;
 }
+
+/** Bones that a rig without a tree may be grown from; none where it has one. */
+export const growthStarts = (
+  shape: RigShape,
+  names: NameReadings,
+  carriesSkin: (bone: number) => boolean,
+  pointedAt: (() => Int32Array) | null,
+): readonly number[] =>
+  shape.boneCount >= MIN_FLAT_BONES && isFlat(shape, carriesSkin) ? startsIn(shape, names, pointedAt?.() ?? null) : [];
 
 /** Controls and targets that move nothing may hang on the root in any number. */
 function isFlat(shape: RigShape, carriesSkin: (bone: number) => boolean): boolean {
@@ -143,7 +154,10 @@ function adoptEnds(
     )
       continue;
     const tip = tipAt(shape, end, (bone) => !moves(bone) && (moves(end) || strongestPart(names.bones[bone]) !== part));
-    const limb = tip === null ? limbNamedAbove(shape, names, end) : shape.parents[tip];
+    const limb =
+      tip !== null
+        ? shape.parents[tip]
+        : (limbNamedAbove(shape, names, end) ?? (part ? null : limbLeadingTo(shape, names, end)));
     if (limb === null || limb === above) continue;
     hang(parents, end, limb);
     isChanged = true;
@@ -164,6 +178,30 @@ function tipAt(shape: RigShape, bone: number, canBe: (tip: number) => boolean): 
     if (!isAncestor(shape, bone, tip) && canBe(tip)) return tip;
   }
   return null;
+}
+
+/** What a limb's last segment leads to lies as far on as it is long, within these shares, and in its direction. */
+const GOES_ON_SHARES = [0.5, 1.6] as const;
+const GOES_ON_RAD = 0.9;
+
+/** The limb that ends in nothing and leads to a bone that no name tells; null for none. */
+function limbLeadingTo(shape: RigShape, names: NameReadings, end: number): number | null {
+  let [limb, least] = [-1, Infinity];
+  for (let bone = 0; bone < shape.boneCount; bone++) {
+    const isLimb =
+      shape.children[bone].length === 0 &&
+      shape.depths[bone] > shape.depths[end] &&
+      shape.lengths[bone] > SEGMENT_SHARE * shape.size &&
+      strongestPart(names.bones[bone]) === null;
+    if (!isLimb || isAncestor(shape, end, bone)) continue;
+    const way = subtract(shape.positions[end], shape.positions[bone]);
+    const turn = angleBetween(way, subtract(shape.positions[bone], shape.positions[shape.parents[bone]]));
+    const share = lengthOf(way) / shape.lengths[bone];
+    if (share < GOES_ON_SHARES[0] || share > GOES_ON_SHARES[1] || turn > GOES_ON_RAD) continue;
+    const oddness = Math.abs(Math.log(share)) + turn;
+    if (oddness < least) [limb, least] = [bone, oddness];
+  }
+  return limb < 0 ? null : limb;
 }
 
 /** The shin or forearm that the only bone of its side called foot or hand belongs to, where nothing goes on from it; null for none. */

@@ -13,3 +13,14 @@ export function mostCentral(shape: RigShape, candidates: readonly number[]): num
   }
   return best;
 }
+
+/** Bones in the order of the sum of their distances to all bones, the least first. */
+export function byCentrality(shape: RigShape, bones: readonly number[]): number[] {
+  const sums = new Map(
+    bones.map((bone) => [
+      bone,
+      shape.positions.reduce((sum, position) => sum + distance(shape.positions[bone], position), 0),
+    ]),
+  );
+  return [...bones].sort((a, b) => (sums.get(a) ?? 0) - (sums.get(b) ?? 0));
+}

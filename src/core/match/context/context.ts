@@ -7,7 +7,7 @@ import type { Rig } from '../../rig/rig';
 import { computeRigShape, type RigShape } from '../../rig/rig-shape';
 import { findMirror, type Mirror } from '../mirror/mirror';
 import { createNameScorer, type NameScorer } from '../names/name-score';
-import { parentsAlongBody } from './body-tree';
+import { growthStarts, parentsAlongBody } from './body-tree';
 import { readStatedRoles, type Stated } from '../names/stated';
 
 /** Which kinds of evidence count; all by default. For measuring what each is worth. */
@@ -29,6 +29,10 @@ export interface MatchContext {
   readonly nameScore: NameScorer;
   /** Which way each bone points, where the rig's bones lie along an axis of their own; null where they do not. */
   readonly directions: readonly (Vec3 | null)[] | null;
+  /** Bones that a rig without a tree may be grown from, the one that it was grown from first; none where it has a tree. */
+  readonly growthStarts: readonly number[];
+  /** True where neither the file's tree nor names nor the bones' own axes told what hangs on what. */
+  readonly isGuessed: boolean;
   /** What the file's own humanoid block says, by bone. */
   readonly stated: ReadonlyMap<number, Stated>;
   /** Up of the file as its format says, a weak hint. */
@@ -49,21 +53,18 @@ export function createContext(
   dialect: Dialect,
   use: Partial<EvidenceSwitches> = {},
   givenFront: Vec3 | null = null,
+  start: number | null = null,
 ): MatchContext {
   const switches = { ...ALL_EVIDENCE, ...use };
   const shape = computeRigShape(rig);
   const texts = switches.names ? rig.bones.map((bone) => (bone.isNamed ? bone.name : '')) : rig.bones.map(() => '');
   const names = readNames(texts, dialect, shape.parents);
   const directions = switches.place ? boneDirections(rig, shape) : null;
-  const repaired = switches.tree
-    ? parentsAlongBody(
-        shape,
-        names,
-        (bone) => rig.bones[bone].skinWeight > 0,
-        directions && (() => pointedAt(shape, directions)),
-      )
-    : null;
+  const carriesSkin = (bone: number) => rig.bones[bone].skinWeight > 0;
+  const pointing = directions && (() => pointedAt(shape, directions));
+  const repaired = switches.tree ? parentsAlongBody(shape, names, carriesSkin, pointing, start) : null;
   const body = repaired ? computeRigShape(rig, { parents: repaired }) : shape;
+  const starts = switches.tree && start === null ? growthStarts(shape, names, carriesSkin, pointing) : [];
   const stated = switches.names ? readStatedRoles(rig) : new Map<number, Stated>();
   const up = rig.source.up ?? '+Y';
   return {
@@ -74,6 +75,8 @@ export function createContext(
     mirror: findMirror(body, names),
     nameScore: createNameScorer(names, stated),
     directions,
+    growthStarts: starts,
+    isGuessed: starts.length > 1 || start !== null,
     stated,
     fileUp: axisVector(up),
     fileFront: up === '+Y' ? [0, 0, 1] : up === '+Z' ? [0, -1, 0] : null,

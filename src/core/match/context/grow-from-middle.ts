@@ -2,7 +2,7 @@ import type { NameReadings } from '../../dialect/read-names';
 import { distance } from '../../math/vec3';
 import type { RigShape } from '../../rig/rig-shape';
 import { strongestPart } from '../names/name-score';
-import { mostCentral } from './central-bone';
+import { byCentrality, mostCentral } from './central-bone';
 import { inMiddle } from './in-middle';
 import { calledIn, strangeness } from './likely-parents';
 
@@ -26,14 +26,20 @@ export const POINTED = 0.3;
  * Names keep arms from growing out of thighs they hang beside.
  * Source: the trade-off between shortest-path and minimum spanning trees (Alpert et al. 1995).
  */
-export function growFromMiddle(shape: RigShape, names: NameReadings, pointedAt: Int32Array | null): Int32Array {
+export function growFromMiddle(
+  shape: RigShape,
+  names: NameReadings,
+  pointedAt: Int32Array | null,
+  given: number | null = null,
+): Int32Array {
   const count = shape.boneCount;
   const parents = new Int32Array(count).fill(-1);
   const ways = new Float64Array(count).fill(Infinity);
   const costs = new Float64Array(count).fill(Infinity);
   const isDone = new Uint8Array(count);
   const called = calledIn(names);
-  const start = middleBone(shape, names, pointedAt);
+  const pointedBy = pointedAt && reversed(pointedAt);
+  const start = given ?? startsIn(shape, names, pointedAt)[0];
   ways[start] = 0;
   costs[start] = 0;
   for (let round = 0; round < count; round++) {
@@ -46,7 +52,10 @@ export function growFromMiddle(shape: RigShape, names: NameReadings, pointedAt: 
       const step =
         distance(shape.positions[next], shape.positions[bone]) *
         (isLinked ? LINKED : pointedAt?.[next] === bone ? POINTED : 1);
-      const cost = step + WAY_WEIGHT * ways[next] + strangeness(names, called, next, bone) * shape.size;
+      // What another bone points at waits for that one.
+      const waits = pointedBy && pointedBy[bone] >= 0 && pointedBy[bone] !== next && !isLinked ? AWAITED : 0;
+      const cost =
+        waits * shape.size + step + WAY_WEIGHT * ways[next] + strangeness(names, called, next, bone) * shape.size;
       if (cost < costs[bone]) {
         costs[bone] = cost;
         ways[bone] = ways[next] + step;
@@ -57,21 +66,50 @@ export function growFromMiddle(shape: RigShape, names: NameReadings, pointedAt: 
   return parents;
 }
 
-/** The bone called hips, else the one called a part of the trunk or none that is nearest to all others. */
-function middleBone(shape: RigShape, names: NameReadings, pointedAt: Int32Array | null): number {
+/** What it costs to take a bone that another one points at, as a share of the rig's size. */
+const AWAITED = 0.25;
+
+/** The bone that points at each one; -1 where none does, or more than one. */
+function reversed(pointedAt: Int32Array): Int32Array {
+  const by = new Int32Array(pointedAt.length).fill(-1);
+  const counts = new Int32Array(pointedAt.length);
+  pointedAt.forEach((target, bone) => {
+    if (target < 0) return;
+    by[target] = bone;
+    counts[target]++;
+  });
+  return by.map((bone, target) => (counts[target] === 1 ? bone : -1));
+}
+
+/** Where the body may start that no name tells, at most. */
+const MOST_STARTS = 5;
+
+/**
+ * Bones from which a body may be grown, the likeliest first: the one called hips, else of those called a part of the
+ * trunk the one nearest to all others; where nothing is called so, several of the middle, for the search to decide.
+ */
+export function startsIn(shape: RigShape, names: NameReadings, pointedAt: Int32Array | null): number[] {
   const named = names.bones.findIndex(
     (reading) => (reading.body.hips ?? 0) >= 0.9 && reading.side === null && Object.keys(reading.other).length === 0,
   );
-  if (named >= 0) return named;
+  if (named >= 0) return [named];
   const all = [...shape.parents.keys()];
   const trunk = all.filter((bone) => TRUNK.has(strongestPart(names.bones[bone]) ?? ''));
+  if (trunk.length > 0) return [leadOf(shape, mostCentral(shape, trunk))];
   const uncalled = all.filter((bone) => strongestPart(names.bones[bone]) === null);
-  const [candidates] = [trunk, uncalled, all].filter((list) => list.length > 0);
-  // What hangs on another bone is led by it: a head may be nearer to all others than the hips below it.
-  let middle = mostCentral(shape, candidates);
-  while (shape.parents[middle] >= 0 && shape.children[shape.parents[middle]].length < CROWDED)
-    middle = shape.parents[middle];
-  return pointedAt ? startOfRun(shape, pointedAt, middle) : middle;
+  const isSilent = uncalled.length === all.length;
+  if (!isSilent) return [leadOf(shape, mostCentral(shape, uncalled.length > 0 ? uncalled : all))];
+  const byDistance = byCentrality(shape, inMiddle(shape, all));
+  // Where bones point at one another the run up the body shows where it starts.
+  if (pointedAt) return [startOfRun(shape, pointedAt, leadOf(shape, byDistance[0]))];
+  return [...new Set([...byDistance.map((bone) => leadOf(shape, bone)), ...byDistance])].slice(0, MOST_STARTS);
+}
+
+/** What hangs on another bone is led by it: a head may be nearer to all others than the hips below it. */
+function leadOf(shape: RigShape, bone: number): number {
+  let lead = bone;
+  while (shape.parents[lead] >= 0 && shape.children[shape.parents[lead]].length < CROWDED) lead = shape.parents[lead];
+  return lead;
 }
 
 /** Back along the bones of the middle that point at one another: where the run up the body starts. */

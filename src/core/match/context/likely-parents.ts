@@ -33,15 +33,19 @@ const SECOND_CHOICE = 0.25;
 /** What a bone without a word costs as the parent of a part, where the rig has a bone that is called the right one. */
 const UNCALLED = 0.6;
 
+/** "shoulder" may be the clavicle or the upper arm: a word speaks of all that it means this much. */
+const MAY_MEAN = 0.6;
+
 /** Parts that a rig's names speak of, once for the middle, once for each side: what it does not have it cannot hang on. */
 export type Called = ReadonlySet<string>;
 
 export const calledIn = (names: NameReadings): Called =>
   new Set(
-    names.bones.flatMap((reading) => {
-      const part = strongestPart(reading);
-      return part ? [`${part} ${reading.side ?? ''}`] : [];
-    }),
+    names.bones.flatMap((reading) =>
+      Object.entries(reading.body).flatMap(([part, weight]) =>
+        weight >= MAY_MEAN ? [`${part} ${reading.side ?? ''}`] : [],
+      ),
+    ),
   );
 
 /** The parts that a part may hang on, of those that the rig has on its side or in the middle. */
@@ -57,10 +61,10 @@ export function strangeness(names: NameReadings, called: Called, parent: number,
   const [from, to] = [strongestPart(above), strongestPart(below)];
   const choices = to ? aboveIn(called, to, below.side) : [];
   if (from && to) {
-    const rank = (choices.length > 0 ? choices : [from]).findIndex(
-      (part) => part === from || (above.body[part] ?? 0) >= 0.7,
-    );
-    cost += rank < 0 ? OUT_OF_QUESTION : rank * SECOND_CHOICE;
+    const wanted = choices.length > 0 ? choices : [from];
+    const rank = wanted.indexOf(from);
+    const loose = wanted.findIndex((part) => (above.body[part] ?? 0) >= MAY_MEAN);
+    cost += rank >= 0 ? rank * SECOND_CHOICE : loose >= 0 ? (loose + 1) * SECOND_CHOICE : OUT_OF_QUESTION;
   } else if (to && choices.some((part) => part !== to)) cost += UNCALLED;
   // A variant of a name (a twist, a share) ends where it is; the bone with the plain name leads on.
   if (above.isVariant) cost += SECOND_CHOICE;

@@ -57,7 +57,7 @@ function leaderOf(shape: RigShape, parents: Int32Array, bone: number): number {
 }
 
 /** This many trees on one root that moves nothing are scattered parts of a body. */
-const MIN_SCATTERED = 6;
+const MIN_SCATTERED = 5;
 /** Scattered parts lie this share of the rig's size from their root; a skirt's strands lie near the hips. */
 const SCATTER_SHARE = 0.2;
 
@@ -68,7 +68,10 @@ function looseTrees(shape: RigShape, names: NameReadings, moves: (bone: number) 
   const roots = [...shape.parents.keys()].filter((bone) => shape.parents[bone] < 0);
   const trees = roots.filter((bone) => shape.subtreeCounts[bone] >= 2);
   // A trunk or a head may be a single bone, where the limbs are trees of their own.
-  const single = roots.filter((bone) => shape.subtreeCounts[bone] < 2 && (moves(bone) || plainPart(names.bones[bone])));
+  const isUntold = !shape.hasSkin && names.bones.every((reading) => strongestPart(reading) === null);
+  const single = roots.filter(
+    (bone) => shape.subtreeCounts[bone] < 2 && (isUntold || moves(bone) || plainPart(names.bones[bone])),
+  );
   const tops = trees.length > 1 ? [...trees, ...single] : trees;
   return tops.flatMap((top) => {
     if (moves(top)) return [top];

@@ -4,6 +4,7 @@ import { angleBetween, distance, mean, subtract, type Vec3 } from '../../math/ve
 import { saysPlainly, strongestOther } from '../names/name-score';
 import type { MatchContext } from '../context/context';
 import type { Sided } from '../limbs/limbs';
+import { withoutHalves } from './halves';
 
 /** One chain below a hand, from its first bone outward. */
 interface DigitChain {
@@ -410,30 +411,6 @@ function scoreOrder(geometry: ChainGeometry, digits: readonly number[], chainCou
 function isCountedFromZero({ names }: MatchContext, bones: readonly number[]): boolean {
   const last = bones.map((bone) => names.bones[bone].numbers.at(-1));
   return last.every((number, at) => number === at);
-}
-
-/** Halves of a segment go on in its direction within this. */
-const HALF_STRAIGHT_RAD = 0.2;
-
-/**
- * A chain whose segments are cut in two, and say so by two numbers of which the first counts segments and the second
- * halves: the first half stands for its segment. Fingers that are counted first have the same first number throughout.
- */
-function withoutHalves(context: MatchContext, chain: readonly number[]): number[] {
-  const numbers = chain.map((bone) => context.names.bones[bone].numbers.slice(-2));
-  const isTwice = numbers.every((pair) => pair.length === 2);
-  if (!isTwice || new Set(numbers.map(([segment]) => segment)).size < 2) return [...chain];
-  return chain.filter((bone, at) => {
-    const isSecond = at > 0 && numbers[at][0] === numbers[at - 1][0] && numbers[at][1] > numbers[at - 1][1];
-    return !(isSecond && goesStraight(context, chain, at));
-  });
-}
-
-/** Whether a bone of a chain lies on from the one before as that one does from its own. */
-function goesStraight({ body: { positions } }: MatchContext, chain: readonly number[], at: number): boolean {
-  if (at + 1 >= chain.length) return true;
-  const before = subtract(positions[chain[at]], positions[chain[at - 1]]);
-  return angleBetween(before, subtract(positions[chain[at + 1]], positions[chain[at]])) < HALF_STRAIGHT_RAD;
 }
 
 /** Takes metacarpals off the start and end bones off the tip of a chain. */

@@ -182,15 +182,45 @@ function addPlace(
 ): { score: number; length: number } {
   let [score, length] = [plain, 0];
   if (context.use.place && isJoined(context, path, anchors)) score += UPPER_JOINED;
+  if (context.use.place && kind === 'arm' && startsAsClavicle(context, path, anchors)) score -= CLAVICLE_AS_ARM;
   if (context.use.place && skipsSegment(context, path, anchors)) score -= SKIPPED;
   // A limb of one bone has no segment to judge.
-  if (anchors.lower < 0 && anchors.end < 0) return { score, length: 0 };
+  if (anchors.lower < 0 && anchors.end < 0)
+    return {
+      score: context.use.place && leadsAside(context, path, anchors) ? score + CLAVICLE_BY_PLACE : score,
+      length: 0,
+    };
   for (const side of [0, 1] as const) {
     const segments = segmentLengths(context, path, side, anchors);
     length += (segments.upper + segments.lower) / 2;
     if (context.use.place) score += scoreSegments(context, kind, path, side, anchors, segments) / 2;
   }
   return { score, length };
+}
+
+/** A bone that starts near the middle and leads aside to the only bone of an arm is its clavicle. */
+const CLAVICLE_BY_PLACE = 1.2;
+const NEAR_MIDDLE = 0.35;
+
+function leadsAside({ mirror }: MatchContext, { pairs }: LimbPath, { base, upper }: Anchors): boolean {
+  const aside = (at: number) => Math.abs(mirror.lateral[pairs[at][0]]);
+  return base >= 0 && aside(base) < NEAR_MIDDLE * aside(upper);
+}
+
+/** An arm without a clavicle whose first bone starts near the middle and is short against what follows: that one is the clavicle. */
+const CLAVICLE_AS_ARM = 0.9;
+const SHORT_FIRST = 0.75;
+
+function startsAsClavicle(
+  { body, mirror }: MatchContext,
+  { pairs }: LimbPath,
+  { base, upper, lower, end }: Anchors,
+): boolean {
+  const next = lower >= 0 ? lower : end;
+  if (base >= 0 || next !== upper + 1) return false;
+  const aside = (at: number) => Math.abs(mirror.lateral[pairs[at][0]]);
+  const [bone] = pairs[next];
+  return aside(upper) < NEAR_MIDDLE * aside(next) && body.lengths[bone] < SHORT_FIRST * body.reaches[bone];
 }
 
 /** What it costs to leave out a limb's own first segment. */

@@ -97,7 +97,9 @@ function pairWeight(shape: RigShape, a: number, b: number, least: number): numbe
 
 /** The plane that pairs agree on; without a usable pair the one across which most joints have a mirror image. */
 export function planeOf(pairs: readonly Pair[], shape: RigShape): { normal: Vec3; offset: number } {
-  const normal = dominantDirection(pairs, shape) ?? bestAxis(shape);
+  // Where no pair reaches anywhere, as in a rig without a tree, any two bones make one: the places tell.
+  const byPlace = pairs.every(({ weight }) => weight < NAMED_WEIGHT) ? imagedAxis(shape) : null;
+  const normal = byPlace ?? dominantDirection(pairs, shape) ?? bestAxis(shape).axis;
   return { normal, offset: medianOffset(pairs, shape, normal) };
 }
 
@@ -134,7 +136,7 @@ function dominantDirection(pairs: readonly Pair[], shape: RigShape): Vec3 | null
 }
 
 /** Without pairs: the file axis about which most joints have a mirror image. */
-function bestAxis(shape: RigShape): Vec3 {
+function bestAxis(shape: RigShape): { axis: Vec3; share: number } {
   const axes: Vec3[] = [
     [1, 0, 0],
     [0, 0, 1],
@@ -153,8 +155,15 @@ function bestAxis(shape: RigShape): Vec3 {
     }
     if (count > bestCount) [best, bestCount] = [axis, count];
   }
-  return best;
+  return { axis: best, share: bestCount / (shape.boneCount || 1) };
 }
+
+/** The file axis across which this share of the bones has a mirror image; null where none has. */
+function imagedAxis(shape: RigShape): Vec3 | null {
+  const { axis, share } = bestAxis(shape);
+  return share >= IMAGED_SHARE ? axis : null;
+}
+const IMAGED_SHARE = 0.4;
 
 function medianOffset(pairs: readonly Pair[], shape: RigShape, normal: Vec3): number {
   const middles = pairs
