@@ -17,6 +17,10 @@ interface Scored {
   readonly score: number;
 }
 
+/** Candidates within this are as good as one another; whichever is taken keeps this share of its confidence. */
+const EQUAL = 0.2;
+const ONE_OF_EQUALS = 0.6;
+
 /** Rates candidates by a score where 0 is "as likely as not"; `slope` is fitted to the share of right answers in `bench/match`. */
 function pick(candidates: readonly Scored[], slope = 1): SmallPart | null {
   const sorted = [...candidates].sort((a, b) => b.score - a.score);
@@ -26,7 +30,7 @@ function pick(candidates: readonly Scored[], slope = 1): SmallPart | null {
   const margin = best.score - Math.max(0, sorted[1]?.score ?? 0);
   return {
     bones: best.bones,
-    confidence: sigmoid(slope * (margin + 0.4)),
+    confidence: sigmoid(slope * (margin + 0.4)) * (sorted[1] && margin < EQUAL ? ONE_OF_EQUALS : 1),
     runnersUp: sorted
       .slice(1, 3)
       .map((entry) => ({ bones: entry.bones, confidence: 0.5 * sigmoid(entry.score - best.score) })),

@@ -1,4 +1,4 @@
-import { dot, normalise, subtract } from '../../math/vec3';
+import { distance, dot, normalise, subtract } from '../../math/vec3';
 import { isAncestor } from '../../rig/rig-shape';
 import type { MatchContext } from '../context/context';
 import { bell, limbTop } from '../limbs/limbs';
@@ -69,7 +69,9 @@ function scoreHead(context: MatchContext, frame: TrunkFrame, bone: number, armBr
       score += Math.max(-1, Math.min(1, Math.log(own / (below + 1)) * 0.35));
       score -= Math.max(0, Math.min(1.2, Math.log((above + 1) / own) * 0.35));
       // Above a head comes a tip that moves nothing; what moves the mesh there is more likely the head itself.
-      if (above > 0 && goesStraightOn(context, frame, bone)) score -= MOVING_ABOVE;
+      if (above > 0 && goesStraightOn(context, frame, bone) && !isDot(context, frame, body.children[bone][0]))
+        score -= MOVING_ABOVE;
+      if (isDot(context, frame, bone)) score -= DOT;
     }
   }
   if (context.use.place && frame.axis && frame.length > 0) {
@@ -95,6 +97,21 @@ const hasPairBelow = ({ body, mirror }: MatchContext, bone: number): boolean =>
   bone >= 0 && body.children[bone].some((child) => mirror.partners[child] > child);
 
 const MOVING_ABOVE = 0.8;
+
+/** An end bone may carry a spot of the mesh at its own place; a head carries more, and no neck is as long as this share of the trunk. */
+const DOT = 1.2;
+const DOT_SHARE = 0.06;
+const LONG_NECK = 0.25;
+
+function isDot({ body, rig }: MatchContext, { length }: TrunkFrame, bone: number): boolean {
+  const centre = rig.bones[bone].skinCentre;
+  return (
+    centre !== null &&
+    body.children[bone].length === 0 &&
+    distance(centre, body.positions[bone]) < DOT_SHARE * length &&
+    body.lengths[bone] > LONG_NECK * length
+  );
+}
 
 /** Eyes, ears: straight below a head, or below a bone of the face that stands where the head does. */
 function carriesPair(context: MatchContext, bone: number): boolean {
