@@ -47,7 +47,7 @@ module.exports = {
       'checks',
       'portrait',
     ]),
-    ...rooms('core/match', ['names', 'mirror', 'context', 'limbs', 'trunk', 'digits', 'body', 'spares', 'verdict']),
+    ...rooms('core/match', ['names', 'mirror', 'witness', 'context', 'limbs', 'trunk', 'digits', 'body', 'spares', 'verdict']),
     below('contract-imports-core', 'contract', ['core']),
     below('document-imports-core', 'document', ['core']),
     below('formats-import-document-and-core', 'formats', ['core', 'document']),

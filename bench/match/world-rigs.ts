@@ -13,7 +13,7 @@ import type { Random } from './random';
 export type Rebuild = (pieces: Piece[], random: Random) => void;
 
 /** A bone of a made rig while it is rebuilt. */
-export interface Piece {
+interface Piece {
   name: string;
   isNamed: boolean;
   parent: Piece | null;

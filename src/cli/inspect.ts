@@ -8,7 +8,7 @@ import { isCompanion } from '@/core/intake/file-names';
 import { MAX_FILE_BYTES } from '@/formats/gltf/glb-container';
 import type { SourceFile } from '@/formats/files/companions';
 import { modelsOf, onlyModel, unpackAll } from '@/formats/source/open-source';
-import { readSource } from '@/pipeline/read-files';
+import { motionOf, readSource } from '@/pipeline/read-files';
 import { loadYardsticks, type Yardsticks } from './yardsticks';
 import { isZip } from '@/formats/source/source-format';
 
@@ -60,9 +60,10 @@ async function inspectModel(
 ): Promise<Inspection | Unreadable> {
   try {
     const start = performance.now();
-    const { rig } = await readSource(main, set);
+    const reading = await readSource(main, set);
+    const { rig } = reading;
     const read = performance.now();
-    const first = runFirstPass(rig, definition);
+    const first = runFirstPass(rig, definition, { motion: motionOf(reading) });
     const match = performance.now();
     const ms = { read: Math.round((read - start) * 10) / 10, match: Math.round((match - read) * 10) / 10 };
     return buildInspection(label, rig, first, definition, profile, ms);

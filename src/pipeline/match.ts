@@ -5,6 +5,7 @@ import type { DialectData } from '@/core/dialect/dialect-data';
 import type { IntakeDecisions } from '@/core/intake/decisions';
 import { matchBones, type MatchOptions } from '@/core/match/match-bones';
 import type { FirstPass } from '@/core/match/first-pass';
+import { decodeMotionTracks } from '@/core/motion/motion-tracks';
 import { drawPortrait } from '@/core/portrait/portrait';
 import type { Rig } from '@/core/rig/rig';
 
@@ -25,6 +26,8 @@ export interface MatchInput {
   readonly decisions: IntakeDecisions;
   readonly definition: Definition;
   readonly dialect: DialectData;
+  /** Clips of the reading, as `encodeMotionTracks` writes them; null where it has none. */
+  readonly tracks: Uint8Array | null;
 }
 
 /** The first pass over a reading, and the drawing that goes with it. */
@@ -33,8 +36,9 @@ export interface MatchReport extends FirstPass {
 }
 
 /** Matches a reading to a definition by a dialect. */
-export function matchReading({ rig, decisions, definition, dialect }: MatchInput): MatchReport {
-  const options = { dialect: compiled(dialect), sideMarks: decisions.sideMarks };
+export function matchReading({ rig, decisions, definition, dialect, tracks }: MatchInput): MatchReport {
+  const motion = tracks && rig.clips.length > 0 ? decodeMotionTracks(tracks) : null;
+  const options = { dialect: compiled(dialect), sideMarks: decisions.sideMarks, motion };
   const first = runFirstPass(rig, definition, options, decisions);
   return { ...first, portrait: drawPortrait(rig, first.normalisation, first.match, definition) };
 }

@@ -1,5 +1,7 @@
 import type { Document } from '@gltf-transform/core';
+import type { MotionTracks } from '@/core/motion/motion-tracks';
 import type { Rig } from '@/core/rig/rig';
+import { readMotionTracks } from '@/document/read-motion';
 import { rigFromDocument } from '@/document/read-rig';
 import type { SourceFile } from '@/formats/files/companions';
 import { openGlb } from '@/formats/gltf/open-glb';
@@ -24,3 +26,7 @@ export async function readGlb(bytes: Uint8Array, place: string): Promise<Canonic
   const document = await openGlb(bytes, place);
   return { document, rig: rigFromDocument(document, place) };
 }
+
+/** What a model's clips do; null where it has none. */
+export const motionOf = ({ document, rig }: CanonicalReading): MotionTracks | null =>
+  rig.clips.length > 0 ? readMotionTracks(document, rig) : null;

@@ -35,6 +35,12 @@ export function listModels(): string[] {
   return files;
 }
 
+/** A file as it lies there. */
+export const sourceOf = (file: string): SourceFile => ({
+  path: path.basename(file),
+  bytes: new Uint8Array(readFileSync(path.join(MODELS, file))),
+});
+
 /** Reads a file with everything that lies beside it, as a dropped folder would bring it. */
 export async function readModel(file: string): Promise<Outcome> {
   const bytes = new Uint8Array(readFileSync(path.join(MODELS, file)));

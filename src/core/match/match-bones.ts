@@ -3,6 +3,7 @@ import { mirrorRole, roleOf, segmentsOf } from '../definition/definition';
 import { shippedDialect, withSideMarks } from '../dialect/dialect';
 import type { Dialect } from '../dialect/dialect';
 import { cross, normalise, type Vec3 } from '../math/vec3';
+import type { MotionTracks } from '../motion/motion-tracks';
 import { topBoneAbove } from '../rig/bone-tree';
 import { isAncestor } from '../rig/rig-shape';
 import type { Rig } from '../rig/rig';
@@ -18,6 +19,7 @@ import { orientBody, type Orientation } from './body/orientation';
 import { areChance, mayBeChance } from './verdict/noise';
 import { searchBody, type BodyHypothesis, type SearchResult } from './body/search';
 import { findFace, findToes, type SmallPart } from './spares/small-parts';
+import { witnessSource } from './witness/motion-witness';
 import { explainSpares } from './spares/spares';
 
 export interface MatchOptions {
@@ -26,6 +28,8 @@ export interface MatchOptions {
   readonly use?: Partial<EvidenceSwitches>;
   /** File axis that the body faces, where a person said so. */
   readonly facing?: Vec3;
+  /** What the file's clips do: evidence for joints, for what hangs on what, and for the front. */
+  readonly motion?: MotionTracks | null;
   /** The rig's marks for left and right, where a person said so; in place of those that the dialect knows. */
   readonly sideMarks?: { readonly left: string; readonly right: string } | null;
 }
@@ -96,12 +100,18 @@ function searchWithNames(
   options: MatchOptions,
 ): { context: MatchContext; result: SearchResult; areNamesAside: boolean } {
   const dialect = withSideMarks(options.dialect ?? shippedDialect(), options.sideMarks ?? null);
+  const witness = witnessSource(rig, options.motion ?? null);
   const { context, result } = searchFromStarts((start) =>
-    createContext(rig, dialect, options.use, options.facing ?? null, start),
+    createContext(rig, dialect, { use: options.use, givenFront: options.facing, start, witness }),
   );
   if (mayBeChance(context, result.hypotheses[0])) {
     const { context: silent, result: shown } = searchFromStarts((start) =>
-      createContext(rig, dialect, { ...options.use, names: false }, options.facing ?? null, start),
+      createContext(rig, dialect, {
+        use: { ...options.use, names: false },
+        givenFront: options.facing,
+        start,
+        witness,
+      }),
     );
     if (shown.hypotheses.length > 0 && areChance(context, shown.hypotheses[0]))
       return { context: silent, result: shown, areNamesAside: true };
@@ -111,21 +121,35 @@ function searchWithNames(
 
 /** By so much a body grown from elsewhere must outdo the one from the likeliest bone. */
 const CLEARLY_BETTER = 1.5;
+/** What it is worth that the body is a figure at all. */
+const IS_FIGURE = 3;
 
 /** The search; a rig without a tree and without names is grown from several bones, and the likeliest body decides. */
-function searchFromStarts(contextFrom: (start: number | null) => MatchContext): {
-  context: MatchContext;
-  result: SearchResult;
-} {
-  const first = contextFrom(null);
-  let best = { context: first, result: searchBody(first) };
-  const scoreOf = ({ hypotheses }: SearchResult) => hypotheses[0]?.score ?? -Infinity;
-  for (const start of first.growthStarts.slice(1)) {
+function searchFromStarts(contextFrom: (start: number | null) => MatchContext): Searched {
+  const from = (start: number | null): Searched => {
     const context = contextFrom(start);
-    const result = searchBody(context);
-    if (scoreOf(result) > scoreOf(best.result) + CLEARLY_BETTER) best = { context, result };
+    return { context, result: searchBody(context) };
+  };
+  const first = from(null);
+  const others = first.context.growthStarts.slice(1);
+  if (others.length === 0) return first;
+  let [best, most] = [first, worthOf(first) + CLEARLY_BETTER];
+  for (const start of others) {
+    const searched = from(start);
+    const worth = worthOf(searched);
+    if (worth > most) [best, most] = [searched, worth];
   }
   return best;
+}
+
+interface Searched {
+  readonly context: MatchContext;
+  readonly result: SearchResult;
+}
+
+function worthOf({ context, result }: Searched): number {
+  const [best] = result.hypotheses;
+  return best ? best.score + (judgeCreature(context, best, result).isHumanoid ? IS_FIGURE : 0) : -Infinity;
 }
 
 function fileFrame(context: MatchContext): Match['frame'] {

@@ -46,6 +46,7 @@ export const KEYS: Readonly<Record<'intake' | 'match' | 'posture' | 'findings' |
         { keys: ['A'], text: 'Accept the bone of the role in focus' },
         { keys: ['E'], text: 'Explain the role in focus: this bone against the next best' },
         { keys: ['Delete'], text: 'Clear the role in focus' },
+        { keys: ['1', '2'], text: 'Where left and right are in question: take the first or the second reading' },
         { keys: ['Esc'], text: 'Clear the selection' },
       ],
     },

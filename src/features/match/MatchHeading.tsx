@@ -13,7 +13,7 @@ export function MatchHeading({ onRun }: { onRun: () => void }) {
       assignment.state === 'proposed' && (character.match.assignments[role]?.confidence ?? 0) >= above / 100,
   );
   const hasProposals = Object.values(fit.state.assignments).some((assignment) => assignment.state === 'proposed');
-  const { creature, frame } = character.match;
+  const { creature } = character.match;
   return (
     <div className="flex items-baseline gap-3 text-[13px]">
       <span className="quiet whitespace-nowrap">
@@ -22,18 +22,6 @@ export function MatchHeading({ onRun }: { onRun: () => void }) {
       {!creature.isHumanoid && (
         <span className="min-w-0 truncate text-warning" title={creature.reasons.join('; ')}>
           Not a humanoid: {creature.reasons[0]}
-        </span>
-      )}
-      {frame.namesAreSwapped && (
-        <span className="whitespace-nowrap text-error">
-          Names say left where the body shows right{' '}
-          <button
-            className="link"
-            title="Exchanges left and right throughout; the first pass followed the body"
-            onClick={() => act({ kind: 'swap-sides' })}
-          >
-            Follow the names
-          </button>
         </span>
       )}
       <button className="btn ml-auto btn-outline btn-primary btn-xs" onClick={onRun}>

@@ -17,6 +17,7 @@ import { ExplainStrip } from './ExplainStrip';
 import { MarkedStrip } from './MarkedStrip';
 import { MatchHeading } from './MatchHeading';
 import { RunStrip } from './RunStrip';
+import { SidesChoice } from './SidesChoice';
 import { useMatchKeys } from './use-match-keys';
 import { useRunKeys, useRunThrough } from './use-run-through';
 import { ledgerRows, linesOf, mapRoles, orderProblems, symmetryBreaks } from '../character/match-view';
@@ -193,6 +194,7 @@ export function MatchStep() {
       <div className="grid min-h-0 min-w-0 grid-rows-[auto_auto_minmax(0,1fr)]">
         <div className="px-3 pt-1.5">
           <MatchHeading onRun={() => runThrough('doubtful')} />
+          <SidesChoice />
           <MapFrame
             title={character.name}
             facts={[

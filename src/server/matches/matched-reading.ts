@@ -7,13 +7,14 @@ import type { FirstPass } from '@/core/match/first-pass';
 import type { SourceFile } from '@/formats/files/companions';
 import type { MatchReport } from '@/pipeline/match';
 import { MATCHER_VERSION, READER_VERSION } from '@/pipeline/versions';
-import { blobHashOf } from '../blobs/blob-store';
+import { blobHashOf, getBlob } from '../blobs/blob-store';
 import type { CharacterRecord } from '../characters/character-repository';
 import { loadSourceFiles, type FreshFile } from '../characters/source-files';
 import { models, type MatchRow, type ReadingRow } from '../database/models';
 import { inTransaction } from '../database/transaction';
 import { entry } from '../library/library';
 import { studioDialect } from '../library/studio';
+import { blockHash } from '../readings/blocks';
 import { decisionsKey } from '../readings/decisions-key';
 import {
   contentKey,
@@ -146,11 +147,18 @@ async function matchKept(reading: ReadingRow, wanted: Wanted): Promise<PreparedR
   assertNewest(wanted.subject.basis, 'matcher');
   const record = parseReading(reading);
   const { definition, dialect, subject } = wanted;
-  const report = await runMatch({ rig: record.rig, decisions: subject.intake, definition, dialect });
+  const tracks = record.rig.clips.length > 0 ? await tracksOf(reading) : null;
+  const report = await runMatch({ rig: record.rig, decisions: subject.intake, definition, dialect, tracks });
   return {
     record: { ...record, ...report },
     keep: (characterId, transaction) => insertMatch(matchName(characterId, wanted), report, transaction),
   };
+}
+
+/** Motion of a kept reading. */
+async function tracksOf({ characterId, decisionsKey: key, readerVersion }: ReadingRow): Promise<Uint8Array | null> {
+  const hash = await blockHash({ characterId, decisionsKey: key, readerVersion }, 'tracks');
+  return hash ? getBlob(hash) : null;
 }
 
 /**

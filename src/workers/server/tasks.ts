@@ -12,7 +12,7 @@ export type Envelope<Value> =
   /** `stack`: of a failure that nobody expected, for the log. */
   | { readonly ok: false; readonly problem: Problem; readonly stack?: string };
 
-export interface IntakeTask extends InterpretInput, Omit<MatchInput, 'rig' | 'decisions'> {}
+export interface IntakeTask extends InterpretInput, Omit<MatchInput, 'rig' | 'decisions' | 'tracks'> {}
 
 export interface IntakeResult extends Interpretation, MatchReport {}
 
@@ -20,8 +20,8 @@ export interface IntakeResult extends Interpretation, MatchReport {}
 export async function intake({ definition, dialect, ...task }: IntakeTask): Promise<Envelope<IntakeResult>> {
   return enveloped(task.main, async () => {
     const interpretation = await interpret(task);
-    const { rig } = interpretation;
-    return { ...interpretation, ...matchReading({ rig, decisions: task.decisions, definition, dialect }) };
+    const { rig, tracks } = interpretation;
+    return { ...interpretation, ...matchReading({ rig, tracks, decisions: task.decisions, definition, dialect }) };
   });
 }
 

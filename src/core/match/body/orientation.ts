@@ -14,6 +14,7 @@ import {
 import type { MatchContext } from '../context/context';
 import { bendAlong, limbDirection, limbTip, type Limb, type Sided } from '../limbs/limbs';
 import type { DigitMatch } from '../digits/digits';
+import { foldAlong, travelOf } from '../witness/limb-motion';
 import type { BodyHypothesis } from './search';
 import { trunkFrame } from '../trunk/trunk-frame';
 
@@ -46,34 +47,43 @@ const GIVEN_WEIGHT = 12;
 /** Geometry must be this strong to overrule names that agree. */
 const STRONG_GEOMETRY = 5.5;
 
+/** Most that the sides can be sure where names and body contradict one another; below what is proposed. */
+const CONTRADICTED = 0.7;
+
+/** So much names weigh that agree with each other. */
+const AGREEING_NAMES = 3;
+
 /** Tells front from back, and so left from right, from everything that shows it. */
 export function orientBody(context: MatchContext, best: BodyHypothesis, digits: readonly DigitMatch[]): Orientation {
   const frame = trunkFrame(context, best.legs, best.arms);
   const normal = context.mirror.normal;
   const up = normalise(reject(frame.axis ?? context.fileUp, normal)) ?? context.fileUp;
   const forward = normalise(cross(normal, up)) as Vec3;
-  const votes = [
-    ...geometryVotes(context, best, digits, forward, up),
-    ...nameVotes(context, best),
-    ...fileVotes(context, forward),
-  ];
+  const shown = geometryVotes(context, best, digits, forward, up);
+  const named = nameVotes(context, best);
+  // Clips are asked where the figure at rest leaves the front open.
+  const moved = Math.abs(sum(shown)) < STRONG_GEOMETRY ? motionVotes(context, best, forward, up) : [];
+  const votes = [...shown, ...named, ...moved, ...fileVotes(context, forward)];
   const byGeometry = sum(votes.filter((vote) => !vote.isName));
   const byNames = sum(votes.filter((vote) => vote.isName));
-  const namesAreSwapped =
-    byGeometry * byNames < 0 && Math.abs(byGeometry) > STRONG_GEOMETRY && Math.abs(byGeometry) > Math.abs(byNames);
-  // Weak geometry does not overrule names that agree with each other.
   const given = context.givenFront ? dot(context.givenFront, forward) : 0;
-  const decided =
-    Math.abs(given) > 0.3
-      ? given * GIVEN_WEIGHT
-      : Math.abs(byNames) >= 3 && !namesAreSwapped
-        ? byNames + clamp1(byGeometry / 3) * 1.5
-        : byGeometry + byNames;
+  const isGiven = Math.abs(given) > 0.3;
+  const namesAreSwapped = isGiven
+    ? given * byNames < 0 && Math.abs(byNames) >= AGREEING_NAMES
+    : byGeometry * byNames < 0 && Math.abs(byGeometry) > STRONG_GEOMETRY && Math.abs(byGeometry) > Math.abs(byNames);
+  // Weak geometry does not overrule names that agree with each other.
+  const decided = isGiven
+    ? given * GIVEN_WEIGHT
+    : Math.abs(byNames) >= AGREEING_NAMES && !namesAreSwapped
+      ? byNames + clamp1(byGeometry / 3) * 1.5
+      : byGeometry + byNames;
   const sign = decided >= 0 ? 1 : -1;
   const left = scale(normal, sign);
   const sideOf = (pair: Sided): 0 | 1 =>
     context.mirror.lateral[pair[0]] * sign >= context.mirror.lateral[pair[1]] * sign ? 0 : 1;
-  const confidence = 1 / (1 + Math.exp(-Math.abs(decided) * (namesAreSwapped ? 0.5 : 1)));
+  // Names against the body: one of them is wrong, and only a person knows which.
+  const most = namesAreSwapped && !isGiven ? CONTRADICTED : 1;
+  const confidence = Math.min(most, 1 / (1 + Math.exp(-Math.abs(decided))));
   return {
     up,
     facing: scale(forward, sign),
@@ -90,6 +100,36 @@ export function orientBody(context: MatchContext, best: BodyHypothesis, digits: 
 }
 
 const sum = (votes: readonly Vote[]): number => votes.reduce((total, vote) => total + vote.weight, 0);
+
+/** How knees and elbows fold, and which way the figure goes, in the clips of the file. */
+function motionVotes(context: MatchContext, { legs, arms, trunk }: BodyHypothesis, forward: Vec3, up: Vec3): Vote[] {
+  const witness = context.witness();
+  if (!witness || trunk.hips < 0) return [];
+  const votes: Vote[] = [];
+  const fold = (limb: Limb): number => {
+    if (limb.lower[0] < 0) return 0;
+    const sides = ([0, 1] as const).map((side) =>
+      foldAlong(
+        witness,
+        { upper: limb.upper[side], lower: limb.lower[side], end: limb.end[side], body: trunk.hips },
+        forward,
+      ),
+    );
+    return (sides[0] + sides[1]) / 2;
+  };
+  const add2 = (weight: number, reason: string) => votes.push({ weight, reason, isName: false });
+  add2(4 * clamp1(beyond(fold(legs), 0.01) / 0.04), 'in the clips the knees fold with their joints ahead');
+  add2(-2.5 * clamp1(beyond(fold(arms), 0.01) / 0.04), 'in the clips the elbows fold with their joints behind');
+  const travel = reject(travelOf(witness, trunk.hips), up);
+  add2(
+    2.5 * clamp1(beyond(dot(travel, forward) / (context.body.size || 1), 0.2) / 0.3),
+    'in the clips the figure goes forward',
+  );
+  return votes;
+}
+
+/** What is left of a value beyond a threshold, with its sign. */
+const beyond = (value: number, least: number): number => Math.sign(value) * Math.max(0, Math.abs(value) - least);
 
 function geometryVotes(
   context: MatchContext,
@@ -151,8 +191,8 @@ function bendVote(context: MatchContext, limb: Limb, direction: Vec3): number {
   const line = normalise(limbDirection(context, limb));
   // Along the limb's own line a joint cannot lie off it: what is left of the direction counts.
   const across = line ? Math.sqrt(Math.max(0, 1 - dot(line, direction) ** 2)) : 1;
-  const beyond = Math.max(0, Math.abs(bend) - STRAIGHT);
-  return Math.sign(bend) * across * (clamp1(beyond / 0.03) + 0.7 * clamp1(Math.max(0, beyond - 0.02) / 0.06));
+  const clear = beyond(bend, STRAIGHT);
+  return across * (clamp1(clear / 0.03) + 0.7 * clamp1(beyond(clear, 0.02) / 0.06));
 }
 
 /** Limbs reach ahead of the body or stay beside it, hardly ever behind; this share of a limb's length says nothing. */

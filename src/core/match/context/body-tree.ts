@@ -7,6 +7,8 @@ import { adoptFromTargets, adoptNamedDigits } from './adopt-digits';
 import { growFromMiddle, startsIn } from './grow-from-middle';
 import { hang } from './hang';
 import { joinLooseTrees } from './loose-trees';
+import type { WitnessSource } from '../witness/motion-witness';
+import { createRiding } from '../witness/riding';
 import { SAME_PLACE_SHARE, SEGMENT_SHARE } from './places';
 
 /** A bone with this share of all bones as its children (or as many roots) makes a flat rig. */
@@ -15,41 +17,62 @@ const MIN_FLAT_BONES = 6;
 /** Roots, and what hangs on them or on a container below them. */
 const MAX_FLAT_DEPTH = 2;
 
+/** What beside the tree shows which bone leads to which. */
+export interface BodyHints {
+  /** The bone that each one points at; null where the rig's bones show no axis. */
+  readonly pointedAt: (() => Int32Array) | null;
+  /** What the rig's clips show; asked only where the tree does not follow the body. */
+  readonly witness: WitnessSource;
+}
+const NO_HINTS: BodyHints = { pointedAt: null, witness: () => null };
+
 /**
  * Parents that follow the body where the rig's own tree does not: flat rigs, limbs without a parent, skin on copies of
  * the bones that lead, digits that hang on a target bone at the hand. Null where the rig's own tree will do. Used for
  * judging only; the rig keeps its tree.
  *
- * @param pointedAt gives the bone that each one points at; null where the rig's bones show no axis.
  * @param start bone that a rig without a tree is grown from; null for the likeliest.
  */
 export function parentsAlongBody(
   shape: RigShape,
   names: NameReadings,
   carriesSkin: (bone: number) => boolean,
-  pointedAt: (() => Int32Array) | null = null,
+  { pointedAt, witness }: BodyHints = NO_HINTS,
   start: number | null = null,
 ): Int32Array | null {
   if (shape.boneCount < MIN_FLAT_BONES) return null;
-  if (isFlat(shape, carriesSkin)) return growFromMiddle(shape, names, pointedAt?.() ?? null, start);
+  if (isFlat(shape, carriesSkin))
+    return growFromMiddle(
+      shape,
+      names,
+      { pointedAt: pointedAt?.() ?? null, riding: createRiding(shape, witness()) },
+      start,
+    );
   const parents = Int32Array.from(shape.parents);
   const moves = (bone: number) => shape.hasSkin && carriesSkin(bone);
   const isSwapped = leadBySkin(shape, names, moves, parents);
   const isAdopted = adoptFromTargets(shape, names, carriesSkin, parents);
   const isFound = adoptNamedDigits(shape, names, parents);
   const isEnded = adoptEnds(shape, names, moves, parents);
-  const isJoined = joinLooseTrees(shape, names, moves, parents, pointedAt);
+  const isJoined = joinLooseTrees(shape, names, moves, parents, {
+    pointedAt: () => pointedAt?.() ?? null,
+    riding: () => createRiding(shape, witness()),
+  });
   return isSwapped || isAdopted || isFound || isEnded || isJoined ? parents : null;
 }
 
 /** Bones that a rig without a tree may be grown from; none where it has one. */
-export const growthStarts = (
+export function growthStarts(
   shape: RigShape,
   names: NameReadings,
   carriesSkin: (bone: number) => boolean,
-  pointedAt: (() => Int32Array) | null,
-): readonly number[] =>
-  shape.boneCount >= MIN_FLAT_BONES && isFlat(shape, carriesSkin) ? startsIn(shape, names, pointedAt?.() ?? null) : [];
+  { pointedAt, witness }: BodyHints,
+): readonly number[] {
+  if (shape.boneCount < MIN_FLAT_BONES || !isFlat(shape, carriesSkin)) return [];
+  const starts = startsIn(shape, names, pointedAt?.() ?? null);
+  // Where bones point at one another the run up the body shows where it starts, unless clips can tell better.
+  return pointedAt && !witness() ? starts.slice(0, 1) : starts;
+}
 
 /** Controls and targets that move nothing may hang on the root in any number. */
 function isFlat(shape: RigShape, carriesSkin: (bone: number) => boolean): boolean {

@@ -25,7 +25,11 @@ describe('what the matcher knows of a rig', () => {
 
   it('all evidence counts unless it is left out', () => {
     expect(createContext(plain(), DIALECT).use).toEqual({ names: true, tree: true, place: true });
-    expect(createContext(plain(), DIALECT, { tree: false }).use).toEqual({ names: true, tree: false, place: true });
+    expect(createContext(plain(), DIALECT, { use: { tree: false } }).use).toEqual({
+      names: true,
+      tree: false,
+      place: true,
+    });
   });
 
   it('names are read where the file gives them and where they count', () => {
@@ -38,7 +42,7 @@ describe('what the matcher knows of a rig', () => {
     expect(createContext(rig, DIALECT).names.bones[hand].words).toEqual(['hand']);
     expect(createContext(halfNamed, DIALECT).names.bones[hand].words).toEqual([]);
     expect(createContext(halfNamed, DIALECT).names.bones[at(rig, 'hand_r')].words).toEqual(['hand']);
-    const silent = createContext(rig, DIALECT, { names: false });
+    const silent = createContext(rig, DIALECT, { use: { names: false } });
     expect(silent.names.meaningfulShare).toBe(0);
     expect(silent.nameScore(hand, 'hand')).toBe(0);
   });
@@ -53,7 +57,7 @@ describe('what the matcher knows of a rig', () => {
       [at(rig, 'forearm_l'), { concept: 'hand', side: 'left' }],
       [at(rig, 'head'), { concept: 'head', side: null }],
     ]);
-    expect(createContext(rig, DIALECT, { names: false }).stated.size).toBe(0);
+    expect(createContext(rig, DIALECT, { use: { names: false } }).stated.size).toBe(0);
     const [said, unsaid] = [rig, plain()].map((each) =>
       createContext(each, DIALECT).nameScore(at(rig, 'forearm_l'), 'hand'),
     );
@@ -62,7 +66,7 @@ describe('what the matcher knows of a rig', () => {
 
   it('a front is given only by a person', () => {
     expect(createContext(plain(), DIALECT).givenFront).toBeNull();
-    expect(createContext(plain(), DIALECT, {}, [0, 0, -1]).givenFront).toEqual([0, 0, -1]);
+    expect(createContext(plain(), DIALECT, { givenFront: [0, 0, -1] }).givenFront).toEqual([0, 0, -1]);
   });
 
   it('every bone moves something where there is no skin; with one, those with weight', () => {
@@ -80,7 +84,7 @@ describe('what the matcher knows of a rig', () => {
     const grown = createContext(flat, DIALECT);
     expect(grown.shape.parents[at(flat, 'forearm_l')]).toBe(0);
     expect(grown.body.parents[at(flat, 'forearm_l')]).toBe(at(flat, 'upper_arm_l'));
-    const asGiven = createContext(flat, DIALECT, { tree: false });
+    const asGiven = createContext(flat, DIALECT, { use: { tree: false } });
     expect(asGiven.body).toBe(asGiven.shape);
   });
 });

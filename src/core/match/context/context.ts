@@ -7,6 +7,7 @@ import type { Rig } from '../../rig/rig';
 import { computeRigShape, type RigShape } from '../../rig/rig-shape';
 import { findMirror, type Mirror } from '../mirror/mirror';
 import { createNameScorer, type NameScorer } from '../names/name-score';
+import type { WitnessSource } from '../witness/motion-witness';
 import { growthStarts, parentsAlongBody } from './body-tree';
 import { readStatedRoles, type Stated } from '../names/stated';
 
@@ -41,6 +42,8 @@ export interface MatchContext {
   readonly fileFront: Vec3 | null;
   /** Front as a person set it. */
   readonly givenFront: Vec3 | null;
+  /** What the rig's clips show; costs time when it is first asked. */
+  readonly witness: WitnessSource;
   readonly use: EvidenceSwitches;
   /** Whether a bone moves vertices; true throughout for a rig without skin. */
   readonly moves: (bone: number) => boolean;
@@ -48,12 +51,21 @@ export interface MatchContext {
 
 const ALL_EVIDENCE: EvidenceSwitches = { names: true, tree: true, place: true };
 
+/** What beside rig and dialect decides how a rig is looked at. */
+export interface ContextOptions {
+  readonly use?: Partial<EvidenceSwitches>;
+  /** Front as a person set it. */
+  readonly givenFront?: Vec3 | null;
+  /** Bone that a rig without a tree is grown from; null for the likeliest. */
+  readonly start?: number | null;
+  /** What the rig's clips show. */
+  readonly witness?: WitnessSource;
+}
+
 export function createContext(
   rig: Rig,
   dialect: Dialect,
-  use: Partial<EvidenceSwitches> = {},
-  givenFront: Vec3 | null = null,
-  start: number | null = null,
+  { use = {}, givenFront = null, start = null, witness = () => null }: ContextOptions = {},
 ): MatchContext {
   const switches = { ...ALL_EVIDENCE, ...use };
   const shape = computeRigShape(rig);
@@ -62,9 +74,10 @@ export function createContext(
   const directions = switches.place ? boneDirections(rig, shape) : null;
   const carriesSkin = (bone: number) => rig.bones[bone].skinWeight > 0;
   const pointing = directions && (() => pointedAt(shape, directions));
-  const repaired = switches.tree ? parentsAlongBody(shape, names, carriesSkin, pointing, start) : null;
+  const hints = { pointedAt: pointing, witness };
+  const repaired = switches.tree ? parentsAlongBody(shape, names, carriesSkin, hints, start) : null;
   const body = repaired ? computeRigShape(rig, { parents: repaired }) : shape;
-  const starts = switches.tree && start === null ? growthStarts(shape, names, carriesSkin, pointing) : [];
+  const starts = switches.tree && start === null ? growthStarts(shape, names, carriesSkin, hints) : [];
   const stated = switches.names ? readStatedRoles(rig) : new Map<number, Stated>();
   const up = rig.source.up ?? '+Y';
   return {
@@ -76,11 +89,12 @@ export function createContext(
     nameScore: createNameScorer(names, stated),
     directions,
     growthStarts: starts,
-    isGuessed: starts.length > 1 || start !== null,
+    isGuessed: (starts.length > 1 || start !== null) && !pointing && !witness(),
     stated,
     fileUp: axisVector(up),
     fileFront: up === '+Y' ? [0, 0, 1] : up === '+Z' ? [0, -1, 0] : null,
     givenFront,
+    witness,
     use: switches,
     moves: (bone) => !shape.hasSkin || rig.bones[bone].skinWeight > 0,
   };

@@ -2,6 +2,7 @@ import type { NameReadings } from '../../dialect/read-names';
 import { distance } from '../../math/vec3';
 import type { RigShape } from '../../rig/rig-shape';
 import { strongestPart } from '../names/name-score';
+import type { Riding } from '../witness/riding';
 import { byCentrality, mostCentral } from './central-bone';
 import { inMiddle } from './in-middle';
 import { calledIn, strangeness } from './likely-parents';
@@ -21,6 +22,14 @@ const LINKED = 0.2;
 /** What is left of a way along a bone's own axis. */
 export const POINTED = 0.3;
 
+/** What beside places and names shows which bone leads to which. */
+export interface GrowthHints {
+  /** The bone that each one points at; null where the rig's bones show no axis. */
+  readonly pointedAt: Int32Array | null;
+  /** What the clips say against a bone hanging on another one; null where there are none. */
+  readonly riding: Riding | null;
+}
+
 /**
  * A tree over places, grown outward from the hips: each bone takes the parent that is near and itself near the hips.
  * Names keep arms from growing out of thighs they hang beside.
@@ -29,7 +38,7 @@ export const POINTED = 0.3;
 export function growFromMiddle(
   shape: RigShape,
   names: NameReadings,
-  pointedAt: Int32Array | null,
+  { pointedAt, riding }: GrowthHints,
   given: number | null = null,
 ): Int32Array {
   const count = shape.boneCount;
@@ -55,7 +64,10 @@ export function growFromMiddle(
       // What another bone points at waits for that one.
       const waits = pointedBy && pointedBy[bone] >= 0 && pointedBy[bone] !== next && !isLinked ? AWAITED : 0;
       const cost =
-        waits * shape.size + step + WAY_WEIGHT * ways[next] + strangeness(names, called, next, bone) * shape.size;
+        (waits + (riding?.(next, bone) ?? 0)) * shape.size +
+        step +
+        WAY_WEIGHT * ways[next] +
+        strangeness(names, called, next, bone) * shape.size;
       if (cost < costs[bone]) {
         costs[bone] = cost;
         ways[bone] = ways[next] + step;
@@ -100,9 +112,8 @@ export function startsIn(shape: RigShape, names: NameReadings, pointedAt: Int32A
   const isSilent = uncalled.length === all.length;
   if (!isSilent) return [leadOf(shape, mostCentral(shape, uncalled.length > 0 ? uncalled : all))];
   const byDistance = byCentrality(shape, inMiddle(shape, all));
-  // Where bones point at one another the run up the body shows where it starts.
-  if (pointedAt) return [startOfRun(shape, pointedAt, leadOf(shape, byDistance[0]))];
-  return [...new Set([...byDistance.map((bone) => leadOf(shape, bone)), ...byDistance])].slice(0, MOST_STARTS);
+  const run = pointedAt ? [startOfRun(shape, pointedAt, leadOf(shape, byDistance[0]))] : [];
+  return [...new Set([...run, ...byDistance.map((bone) => leadOf(shape, bone)), ...byDistance])].slice(0, MOST_STARTS);
 }
 
 /** What hangs on another bone is led by it: a head may be nearer to all others than the hips below it. */

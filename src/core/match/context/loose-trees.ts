@@ -3,6 +3,7 @@ import { distance } from '../../math/vec3';
 import { isAncestor, type RigShape } from '../../rig/rig-shape';
 import { SHAPE_SHARE, shapeDifference } from '../mirror/shape-pairs';
 import { plainPart, strongestPart } from '../names/name-score';
+import type { Riding } from '../witness/riding';
 import { POINTED } from './grow-from-middle';
 import { mostCentral } from './central-bone';
 import { hang } from './hang';
@@ -18,7 +19,7 @@ export function joinLooseTrees(
   names: NameReadings,
   moves: (bone: number) => boolean,
   parents: Int32Array,
-  pointedAt: (() => Int32Array) | null,
+  hints: { readonly pointedAt: () => Int32Array | null; readonly riding: () => Riding | null },
 ): boolean {
   const loose = looseTrees(shape, names, moves);
   if (loose.length < 2) return false;
@@ -30,12 +31,12 @@ export function joinLooseTrees(
       ? heaviest
       : mostCentral(shape, singleIn(shape, inMiddle(shape, loose)));
   const called = calledIn(names);
-  const pointed = pointedAt?.() ?? null;
+  const [pointed, riding] = [hints.pointedAt(), hints.riding()];
   const middle = new Set(inMiddle(shape, [...shape.parents.keys()]));
   const waiting = new Map(loose.filter((root) => root !== main).map((root) => [root, { parent: -1, cost: Infinity }]));
   for (let joined = main; ;) {
     for (const [root, best] of waiting) {
-      const nearest = nearestIn({ shape, names, called, pointed, middle }, joined, root);
+      const nearest = nearestIn({ shape, names, called, pointed, riding, middle }, joined, root);
       if (nearest.cost < best.cost) waiting.set(root, nearest);
     }
     const [next, { parent }] = [...waiting].reduce(
@@ -102,6 +103,7 @@ interface Joining {
   readonly called: Called;
   /** The bone that each one points at; null where the rig's bones show no axis. */
   readonly pointed: Int32Array | null;
+  readonly riding: Riding | null;
   /** Bones in the plane between the sides; all where none is. */
   readonly middle: ReadonlySet<number>;
 }
@@ -114,7 +116,7 @@ function singleIn(shape: RigShape, roots: readonly number[]): readonly number[] 
 
 /** The bone of a tree that another tree would hang on, and how far that is from likely. */
 function nearestIn(
-  { shape, names, called, pointed, middle }: Joining,
+  { shape, names, called, pointed, riding, middle }: Joining,
   tree: number,
   root: number,
 ): { parent: number; cost: number } {
@@ -127,7 +129,7 @@ function nearestIn(
     if (middle.has(root) && !middle.has(bone)) continue;
     const cost =
       distance(shape.positions[bone], shape.positions[root]) * (pointed?.[bone] === root ? POINTED : 1) +
-      strangeness(names, called, bone, root) * shape.size;
+      (strangeness(names, called, bone, root) + (riding?.(bone, root) ?? 0)) * shape.size;
     if (cost < best.cost) [best.parent, best.cost] = [bone, cost];
   }
   return best;

@@ -52,7 +52,7 @@ function readHand(
     ...rig,
     bones: rig.bones.map((bone) => (still.has(bone.name) ? { ...bone, skinWeight: 0, skinVertexCount: 0 } : bone)),
   };
-  const matches = matchDigits(createContext(withStill, shippedDialect(), use), [1, -1]);
+  const matches = matchDigits(createContext(withStill, shippedDialect(), { use }), [1, -1]);
   return {
     matches,
     digits: matches.map(({ digit, segments }) => `${digit} ${segments.map(([a]) => bones[a].name).join(' ')}`),

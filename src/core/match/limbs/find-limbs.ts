@@ -2,6 +2,7 @@ import type { BodyConcept } from '../../dialect/concepts';
 import { distance } from '../../math/vec3';
 import type { MatchContext } from '../context/context';
 import { strongestPart } from '../names/name-score';
+import { jointEvidence } from './joint-evidence';
 import type { LimbPath, Turn } from './limb-path';
 import { bell, NONE, type Limb, type LimbKind, type Sided } from './limbs';
 
@@ -112,6 +113,8 @@ interface PathFacts {
   readonly names: Readonly<Record<'base' | 'upper' | 'lower' | 'end', readonly number[]>>;
   readonly skin: readonly number[];
   readonly digits: number;
+  /** What the clips say for each pair being the middle joint. */
+  readonly joints: readonly number[];
   /** Nothing is called a part of a body, and there are few bones. */
   readonly isToy: boolean;
 }
@@ -129,6 +132,7 @@ function factsOf(context: MatchContext, kind: LimbKind, path: LimbPath): PathFac
     },
     skin: path.pairs.map((pair) => scoreSkin(context, pair)),
     digits: scoreDigits(context, kind, path),
+    joints: jointEvidence(context, path),
     isToy:
       context.shape.boneCount <= TOY_BONES && context.names.bones.every((reading) => strongestPart(reading) === null),
   };
@@ -147,13 +151,13 @@ const ABOVE_LIMB = -0.9;
 function scoreWithoutPlace(
   context: MatchContext,
   path: LimbPath,
-  { names, skin, digits }: PathFacts,
+  { names, skin, digits, joints }: PathFacts,
   anchors: Anchors,
 ): number {
   const { base, upper, lower, end } = anchors;
   let score = names.upper[upper];
   if (end >= 0) score += names.end[end];
-  if (lower >= 0) score += names.lower[lower];
+  if (lower >= 0) score += names.lower[lower] + joints[lower];
   if (base >= 0) score += names.base[base];
   if (context.use.tree) {
     score +=

@@ -33,7 +33,7 @@ function figure(extra: readonly PlainBone[] = [], kneeForward = 0): PlainBone[] 
 function pathTo(bones: readonly PlainBone[], last: string, use: Partial<EvidenceSwitches> = {}) {
   const rig = makeRig(bones);
   const named = (bone: number) => rig.bones[bone].name;
-  const path = limbPaths(createContext(rig, shippedDialect(), use)).find(
+  const path = limbPaths(createContext(rig, shippedDialect(), { use })).find(
     ({ pairs }) => named(pairs[pairs.length - 1][0]) === last,
   ) as LimbPath;
   const names = path.pairs.map(([a]) => named(a));
