@@ -1,4 +1,4 @@
-import { distance, dot, normalise, subtract, type Vec3 } from '../math/vec3';
+import { normalise, type Vec3 } from '../math/vec3';
 import type { Rig } from './rig';
 import type { RigShape } from './rig-shape';
 
@@ -14,6 +14,8 @@ const SAME_PLACE = 0.005;
 const LEAST_HITS = 4;
 const LEAST_SHARE = 0.25;
 const LEAD = 1.6;
+/** Bones that are asked at the most. */
+const MOST_ASKED = 100;
 /** In a straight chain each bone also points away from the one before it: the axis back comes close. */
 const BACK_LEAD = 1.1;
 
@@ -23,17 +25,19 @@ const BACK_LEAD = 1.1;
  * files that keep joints only (BVH) do not. File space, unit length; null for a rig that shows no such axis.
  */
 export function boneDirections(rig: Rig, shape: RigShape): readonly (Vec3 | null)[] | null {
-  const axes = rig.bones.map((bone) => localAxes(bone.restWorld));
-  const asked = [...shape.parents.keys()].filter((bone) => asks(shape, bone));
+  const able = [...shape.parents.keys()].filter((bone) => asks(shape, bone));
+  // Evenly over the rig: a face of a thousand bones tells no more than some of them.
+  const stride = Math.ceil(able.length / MOST_ASKED);
+  const asked = able.filter((_, at) => at % stride === 0);
   const counts = [0, 1, 2, 3, 4, 5].map(
-    (axis) => asked.filter((bone) => isHit(shape, bone, axes[bone][axis] ?? null)).length,
+    (axis) => asked.filter((bone) => isHit(shape, bone, localAxis(rig.bones[bone].restWorld, axis))).length,
   );
   const best = counts.indexOf(Math.max(...counts));
   const back = best ^ 1;
   const next = Math.max(...counts.filter((_, axis) => axis !== best && axis !== back));
   if (counts[best] < Math.max(LEAST_HITS, LEAST_SHARE * asked.length, LEAD * next, BACK_LEAD * counts[back]))
     return null;
-  return axes.map((own) => own[best]);
+  return rig.bones.map((bone) => localAxis(bone.restWorld, best));
 }
 
 /** What hangs with this many others on one bone may just have been put there. */
@@ -48,13 +52,10 @@ const asks = (shape: RigShape, bone: number): boolean =>
 function isHit(shape: RigShape, bone: number, direction: Vec3 | null): boolean {
   if (!direction) return false;
   if (shape.children[bone].length > 0 && shape.children[bone].length < CROWDED)
-    return shape.children[bone].some((child) => liesOn(shape, bone, child, direction, CHILD_COSINE));
+    return shape.children[bone].some((child) => alongTo(shape, bone, child, direction, CHILD_COSINE) < Infinity);
+  const reach = POINTING_REACH * shape.size;
   for (let other = 0; other < shape.boneCount; other++)
-    if (
-      distance(shape.positions[bone], shape.positions[other]) < POINTING_REACH * shape.size &&
-      liesOn(shape, bone, other, direction, POINTS_AT_COSINE)
-    )
-      return true;
+    if (alongTo(shape, bone, other, direction, POINTS_AT_COSINE) < reach) return true;
   return false;
 }
 
@@ -67,24 +68,31 @@ export function pointedAt(shape: RigShape, directions: readonly (Vec3 | null)[])
     if (!direction) return -1;
     let [nearest, least] = [-1, POINTING_REACH * shape.size];
     for (let other = 0; other < shape.boneCount; other++) {
-      const away = distance(shape.positions[bone], shape.positions[other]);
-      if (away < least && liesOn(shape, bone, other, direction, CHILD_COSINE)) [nearest, least] = [other, away];
+      const away = alongTo(shape, bone, other, direction, CHILD_COSINE);
+      if (away < least) [nearest, least] = [other, away];
     }
     return nearest;
   });
 }
 
-/** True where `other` lies from `bone` in a direction, within an angle given by its cosine, and not at the same place. */
-function liesOn(shape: RigShape, bone: number, other: number, direction: Vec3, cosine: number): boolean {
-  const way = subtract(shape.positions[other], shape.positions[bone]);
-  const length = Math.hypot(...way);
-  return length > SAME_PLACE * shape.size && dot(way, direction) > cosine * length;
+/**
+ * How far `other` lies from `bone` in a direction, within an angle given by its cosine; infinity elsewhere and at the same
+ * place. Written out in numbers: asked for every pair of bones.
+ */
+function alongTo(shape: RigShape, bone: number, other: number, direction: Vec3, cosine: number): number {
+  const [from, to] = [shape.positions[bone], shape.positions[other]];
+  const x = to[0] - from[0];
+  const y = to[1] - from[1];
+  const z = to[2] - from[2];
+  const along = x * direction[0] + y * direction[1] + z * direction[2];
+  if (along <= 0) return Infinity;
+  const length = Math.sqrt(x * x + y * y + z * z);
+  return length > SAME_PLACE * shape.size && along > cosine * length ? length : Infinity;
 }
 
-/** +X, −X, +Y, −Y, +Z, −Z of a bone in file space, unit length; null for an axis that is scaled away. */
-function localAxes(world: readonly number[]): (Vec3 | null)[] {
-  return [0, 1, 2].flatMap((column) => {
-    const axis = normalise([world[column * 4], world[column * 4 + 1], world[column * 4 + 2]]);
-    return axis ? [axis, [-axis[0], -axis[1], -axis[2]] as Vec3] : [null, null];
-  });
+/** One of +X, −X, +Y, −Y, +Z, −Z (0 to 5) of a bone in file space, unit length; null for an axis that is scaled away. */
+function localAxis(world: readonly number[], axis: number): Vec3 | null {
+  const column = (axis >> 1) * 4;
+  const sign = axis % 2 === 0 ? 1 : -1;
+  return normalise([world[column] * sign, world[column + 1] * sign, world[column + 2] * sign]);
 }

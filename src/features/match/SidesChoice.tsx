@@ -26,7 +26,7 @@ export function SidesChoice() {
       {question.readings.map(({ facing, part, bone }, at) => (
         <button
           key={facing}
-          className="btn max-w-72 justify-start font-normal btn-outline btn-xs"
+          className="btn max-w-72 justify-start btn-outline font-normal btn-xs"
           title="Sets the front of the figure; left and right follow from it. Undo takes it back."
           onClick={() => take(at as 0 | 1)}
         >

@@ -18,9 +18,9 @@ export function adoptFromTargets(
     if (shape.children[target].length < 2) continue;
     for (let hand = 0; hand < shape.boneCount; hand++) {
       if (hand === target || !moves(hand) || shape.children[hand].length > 1) continue;
+      if (distance(shape.positions[hand], shape.positions[target]) > SAME_PLACE_SHARE * shape.size) continue;
       // Both move vertices: the one that ends its limb and is called so has the digits.
       if (moves(target) && !endsAsHand(shape, names, hand, target)) continue;
-      if (distance(shape.positions[hand], shape.positions[target]) > SAME_PLACE_SHARE * shape.size) continue;
       if (isAncestor(shape, target, hand) || isAncestor(shape, hand, target)) continue;
       for (const child of shape.children[target]) hang(parents, child, hand);
       isChanged = true;

@@ -108,8 +108,10 @@ function isOnSegment(point: Vec3, from: Vec3, to: Vec3): boolean {
 }
 
 function countBranches({ body }: MatchContext, bone: number, next: number): number {
-  const others = body.children[bone].filter((child) => child !== next && !isAncestor(body, child, next));
-  return next < 0 ? 0 : others.filter((child) => body.children[child].length > 0).length;
+  if (next < 0 || body.children[bone].length < 2) return 0;
+  return body.children[bone].filter(
+    (child) => body.children[child].length > 0 && child !== next && !isAncestor(body, child, next),
+  ).length;
 }
 
 function countDigitChains(context: MatchContext, end: number): number {
