@@ -9,7 +9,7 @@ import { readSource, motionOf } from '@/pipeline/read-files';
 import { BIPEDS } from '../../tests/third-party/bipeds';
 import { MODELS, sourceOf } from '../../tests/third-party/catalogue';
 import { tracksOf, walkOf } from './made-walk';
-import { readRecords, rigOf, withoutTree, withoutWords } from './records';
+import { acceptedBones, readRecords, rigOf, withoutTree, withoutWords } from './records';
 
 /** How nameless rigs were read with their clips and without. */
 export interface MotionRow {
@@ -53,14 +53,7 @@ function trainingSubjects(): Subject[] {
     .filter(({ kind }) => kind === 'humanoid')
     .map((record) => {
       const { rig, origin } = rigOf(record);
-      const named = new Map(record.bones.map(({ name }, at) => [name, origin.indexOf(at)]));
-      const roles = Object.entries(record.roleIndices)
-        .filter(([role]) => !record.ignoreRoles?.includes(role))
-        .map(([role, indices]) => {
-          const also = (record.alsoAccept?.[role] ?? []).map((name) => named.get(name) ?? -1);
-          return [role, [...indices.map((at) => origin.indexOf(at)), ...also]] as const;
-        });
-      return { rig: withoutWords(rig), motion: walkOf(record, rig, origin), roles: new Map(roles) };
+      return { rig: withoutWords(rig), motion: walkOf(record, rig, origin), roles: acceptedBones(record, origin) };
     });
 }
 

@@ -17,6 +17,31 @@ export interface RigRecord {
   readonly roleIndices: Readonly<Record<string, readonly number[]>>;
   readonly alsoAccept?: Readonly<Record<string, readonly string[]>>;
   readonly ignoreRoles?: readonly string[];
+  /** The names' sides contradict geometry: roles follow geometry, these the names. Either is right where nothing shows it. */
+  readonly namedRoles?: Readonly<Record<string, string | readonly string[]>>;
+}
+
+/**
+ * Bones that each scored role may be. A thumb of one or two bones may be read from the wrist or from the tip, so its
+ * segments are left out; where side names contradict geometry either reading is right.
+ */
+export function acceptedBones(record: RigRecord, origin: readonly number[]): ReadonlyMap<string, readonly number[]> {
+  const indexOf = new Map(record.bones.map(({ name }, at) => [name, origin.indexOf(at)]));
+  const called = (names: string | readonly string[] | undefined) =>
+    [names ?? []].flat().map((name) => indexOf.get(name as string) ?? -1);
+  const thumbs = Object.keys(record.roleIndices).filter((role) => role.includes('Thumb')).length;
+  return new Map(
+    Object.entries(record.roleIndices)
+      .filter(([role]) => !record.ignoreRoles?.includes(role) && (thumbs === 6 || !role.includes('Thumb')))
+      .map(([role, indices]) => [
+        role,
+        [
+          ...indices.map((at) => origin.indexOf(at)),
+          ...called(record.alsoAccept?.[role]),
+          ...called(record.namedRoles?.[role]),
+        ],
+      ]),
+  );
 }
 
 const FOLDER = path.resolve('../shared/rigs/skeletons');

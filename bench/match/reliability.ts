@@ -3,7 +3,7 @@ import path from 'node:path';
 import config from '../../playwright.config';
 import { QUAY } from '@/core/definition/quay';
 import { matchBones } from '@/core/match/match-bones';
-import { readRecords, rigOf, withoutWords } from './records';
+import { acceptedBones, readRecords, rigOf, withoutWords } from './records';
 import { emptyTally, type Tally } from './tally';
 
 /** A curve: how often answers of each confidence are right. */
@@ -33,19 +33,15 @@ export function recordTallies(): { named: Tally; erased: Tally } {
   const [named, erased] = [emptyTally(), emptyTally()];
   for (const record of readRecords().filter(({ kind }) => kind === 'humanoid')) {
     const { rig, origin } = rigOf(record);
-    const indexOf = new Map(record.bones.map(({ name }, at) => [name, origin.indexOf(at)]));
+    const accepted = acceptedBones(record, origin);
     for (const [tally, subject] of [
       [named, rig],
       [erased, withoutWords(rig)],
     ] as const) {
       tally.rigs++;
       for (const { role, boneIndex, confidence } of Object.values(matchBones(subject, QUAY).assignments)) {
-        const wanted = record.roleIndices[role];
-        if (!wanted || record.ignoreRoles?.includes(role)) continue;
-        const right = [
-          ...wanted.map((at) => origin.indexOf(at)),
-          ...(record.alsoAccept?.[role] ?? []).map((name) => indexOf.get(name) ?? -1),
-        ];
+        const right = accepted.get(role);
+        if (!right) continue;
         const bin = tally.bins[Math.min(9, Math.floor(confidence * 10))];
         bin.weight++;
         bin.confidence += confidence;
