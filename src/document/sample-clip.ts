@@ -1,5 +1,7 @@
 import type { Animation, AnimationSampler, Node } from '@gltf-transform/core';
-import { normalise, slerp, type Quat } from '@/core/math/quat';
+import { normalise, type Quat } from '@/core/math/quat';
+import type { Track } from '@/core/motion/motion-tracks';
+import { sampleTrack } from '@/core/motion/sample-tracks';
 import type { Transform } from '@/core/rig/rig';
 import { accessorFloats } from './accessor-floats';
 
@@ -11,7 +13,7 @@ export function sampleClip(animation: Animation, seconds: number): Map<Node, Cha
   for (const channel of animation.listChannels()) {
     const [node, sampler, path] = [channel.getTargetNode(), channel.getSampler(), channel.getTargetPath()];
     if (!node || !sampler || path === 'weights' || path === null) continue;
-    const values = sampleAt(sampler, path === 'rotation' ? 4 : 3, seconds);
+    const values = sampleAt(sampler, path, seconds);
     if (!values || !values.every(Number.isFinite)) continue;
     const change = out.get(node) ?? {};
     out.set(node, { ...change, [path]: path === 'rotation' ? normalise(values as unknown as Quat) : values });
@@ -19,39 +21,13 @@ export function sampleClip(animation: Animation, seconds: number): Map<Node, Cha
   return out;
 }
 
-/** Value of a sampler at a time. Source: glTF 2.0 specification, appendix C (interpolation). */
-function sampleAt(sampler: AnimationSampler, size: number, seconds: number): number[] | null {
+/** Value of a sampler at a time; null for one without usable keys. */
+function sampleAt(sampler: AnimationSampler, path: Track['path'], seconds: number): readonly number[] | null {
   const [input, output] = [sampler.getInput(), sampler.getOutput()];
   if (!input || !output || input.getCount() === 0) return null;
-  const times = accessorFloats(input, 1);
-  const values = accessorFloats(output, size);
-  const isSpline = sampler.getInterpolation() === 'CUBICSPLINE';
-  const perKey = isSpline ? 3 : 1;
-  if (values.length < times.length * perKey * size) return null;
-  const value = (key: number, part = isSpline ? 1 : 0) =>
-    Array.from(values.subarray((key * perKey + part) * size, (key * perKey + part + 1) * size));
-  const last = times.length - 1;
-  if (!(seconds > times[0])) return value(0);
-  if (seconds >= times[last]) return value(last);
-  let high = 1;
-  while (times[high] <= seconds) high++;
-  const low = high - 1;
-  const span = times[high] - times[low];
-  const t = span > 0 ? (seconds - times[low]) / span : 0;
-  if (sampler.getInterpolation() === 'STEP') return value(low);
-  const [a, b] = [value(low), value(high)];
-  if (isSpline) {
-    const [t2, t3] = [t * t, t * t * t];
-    const [out, into] = [value(low, 2), value(high, 0)];
-    return a.map(
-      (from, k) =>
-        (2 * t3 - 3 * t2 + 1) * from +
-        span * (t3 - 2 * t2 + t) * out[k] +
-        (3 * t2 - 2 * t3) * b[k] +
-        span * (t3 - t2) * into[k],
-    );
-  }
-  return size === 4
-    ? [...slerp(a as unknown as Quat, b as unknown as Quat, t)]
-    : a.map((from, k) => from + (b[k] - from) * t);
+  const size = path === 'rotation' ? 4 : 3;
+  const interpolation = sampler.getInterpolation();
+  const [times, values] = [accessorFloats(input, 1), accessorFloats(output, size)];
+  if (values.length < times.length * size * (interpolation === 'CUBICSPLINE' ? 3 : 1)) return null;
+  return sampleTrack({ bone: -1, path, interpolation, times, values }, seconds);
 }
