@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import type { z } from 'zod';
 import { DefinitionSchema, type Definition } from '@/core/definition/definition';
-import { QUAY } from '@/core/definition/quay';
+import { QUAY, SHIPPED_DEFINITIONS } from '@/core/definition/quay';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { EngineProfileSchema, TIDEWATER, type EngineProfile } from '@/core/profile/profile';
 
@@ -17,7 +17,7 @@ export interface Yardsticks {
  */
 export async function loadYardsticks(definition = QUAY.id, profile = TIDEWATER.id): Promise<Yardsticks> {
   return {
-    definition: await load(definition, [QUAY], DefinitionSchema, 'definition'),
+    definition: await load(definition, SHIPPED_DEFINITIONS, DefinitionSchema, 'definition'),
     profile: await load(profile, [TIDEWATER], EngineProfileSchema, 'profile'),
   };
 }

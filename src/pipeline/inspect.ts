@@ -4,6 +4,7 @@ import type { Definition } from '@/core/definition/definition';
 import type { EngineProfile } from '@/core/profile/profile';
 import type { Rig } from '@/core/rig/rig';
 import { assessFit } from './judge';
+import type { Match } from '@/core/match/context/match-types';
 import type { FirstPass } from '@/core/match/first-pass';
 import { initialFit } from '@/core/fit/fit';
 
@@ -39,23 +40,7 @@ export function buildInspection(
       bones: rig.bones.length,
     },
     lines: match.lines.map((line) => ({ line: line.lineId, bones: line.bones.map(name), anchors: line.anchors })),
-    assignments: Object.fromEntries(
-      Object.values(match.assignments).map((found) => [
-        found.role,
-        {
-          bone: name(found.boneIndex),
-          boneIndex: node(found.boneIndex),
-          confidence: round(found.confidence),
-          state: found.state,
-          evidence: found.evidence,
-          runnersUp: found.runnersUp.map((runner) => ({
-            bone: name(runner.boneIndex),
-            boneIndex: node(runner.boneIndex),
-            confidence: round(runner.confidence),
-          })),
-        },
-      ]),
-    ),
+    assignments: assignmentsOf(rig, match),
     spares: match.spares.map((spare) => ({
       bone: name(spare.boneIndex),
       boneIndex: node(spare.boneIndex),
@@ -75,6 +60,29 @@ export function buildInspection(
     findings: findings.map(({ key: _key, ...finding }) => finding),
     ms,
   };
+}
+
+/** Roles with their bones, by name and by node, how sure they are and why. */
+export function assignmentsOf(rig: Rig, match: Match): Inspection['assignments'] {
+  const name = (bone: number) => rig.bones[bone].name;
+  const node = (bone: number) => rig.bones[bone].nodeIndex;
+  return Object.fromEntries(
+    Object.values(match.assignments).map((found) => [
+      found.role,
+      {
+        bone: name(found.boneIndex),
+        boneIndex: node(found.boneIndex),
+        confidence: round(found.confidence),
+        state: found.state,
+        evidence: found.evidence,
+        runnersUp: found.runnersUp.map((runner) => ({
+          bone: name(runner.boneIndex),
+          boneIndex: node(runner.boneIndex),
+          confidence: round(runner.confidence),
+        })),
+      },
+    ]),
+  );
 }
 
 const round = (value: number): number => Math.round(value * 1000) / 1000;

@@ -11,6 +11,7 @@ import {
   type Role,
   type Side,
 } from './definition';
+import { fromAxisAngle, rotate } from '../math/quat';
 import { normalise, type Vec3 } from '../math/vec3';
 
 const DEGREE = Math.PI / 180;
@@ -108,7 +109,16 @@ function mirrored(reference: Reference, side: Side): Reference {
 const otherSide = (side: Side): Side => (side === 'left' ? 'right' : 'left');
 const capitalise = (text: string): string => text[0].toUpperCase() + text.slice(1);
 
-function limbRoles(side: Side, line: string, parts: readonly string[], parent: string): Role[] {
+/** Arms, hands and digits turned down rigidly from the T-pose, left side. */
+function lowered(reference: Reference, armsDownRad: number): Reference {
+  const turn = (v: Vec3 | null): Vec3 | null => v && rotate(fromAxisAngle([0, 0, 1], -armsDownRad), v);
+  return { ...reference, direction: turn(reference.direction), hinge: turn(reference.hinge) };
+}
+
+/** Parts that a lowered arm takes along; the collar stays. */
+const ARM_BELOW_COLLAR = new Set(['UpperArm', 'LowerArm', 'Hand']);
+
+function limbRoles(side: Side, line: string, parts: readonly string[], parent: string, armsDownRad: number): Role[] {
   return parts.map((part, at) => ({
     id: side + part,
     label: capitalise(`${side} ${PART_LABELS[part]}`),
@@ -118,11 +128,11 @@ function limbRoles(side: Side, line: string, parts: readonly string[], parent: s
     mirror: otherSide(side) + part,
     line,
     exportName: `quay_${PART_EXPORTS[part]}_${side}`,
-    ...mirrored(PART_REFERENCES[part], side),
+    ...mirrored(ARM_BELOW_COLLAR.has(part) ? lowered(PART_REFERENCES[part], armsDownRad) : PART_REFERENCES[part], side),
   }));
 }
 
-function digitRoleList(side: Side, digit: Digit): Role[] {
+function digitRoleList(side: Side, digit: Digit, armsDownRad: number): Role[] {
   const ids = digitRoles(side, digit);
   return ids.map((id, at) => ({
     id,
@@ -133,11 +143,16 @@ function digitRoleList(side: Side, digit: Digit): Role[] {
     mirror: digitRoles(otherSide(side), digit)[at],
     line: `${side}${digit}`,
     exportName: `quay_${digit.toLowerCase()}_${at + 1}_${side}`,
-    ...mirrored(digit === 'Thumb' ? THUMB_REFERENCE : FINGER_REFERENCE, side),
+    ...mirrored(lowered(digit === 'Thumb' ? THUMB_REFERENCE : FINGER_REFERENCE, armsDownRad), side),
   }));
 }
 
-function buildQuay(): Definition {
+interface Variant extends Pick<Definition, 'id' | 'label' | 'version' | 'pose'> {
+  /** How far the arms of the reference pose hang below the horizontal, radians. */
+  readonly armsDownRad: number;
+}
+
+function buildQuay({ armsDownRad, ...named }: Variant): Definition {
   const roles: Role[] = CENTRE.map((centre) => ({
     ...centre,
     side: 'centre' as const,
@@ -164,8 +179,8 @@ function buildQuay(): Definition {
     });
     lines.push({ id: `${side}Eye`, label: `${name} eye`, side, roles: [`${side}Eye`], maxBones: 1 });
     roles.push(
-      ...limbRoles(side, `${side}Leg`, LEG_PARTS, 'hips'),
-      ...limbRoles(side, `${side}Arm`, ARM_PARTS, 'upperChest'),
+      ...limbRoles(side, `${side}Leg`, LEG_PARTS, 'hips', 0),
+      ...limbRoles(side, `${side}Arm`, ARM_PARTS, 'upperChest', armsDownRad),
     );
     lines.push({
       id: `${side}Leg`,
@@ -182,7 +197,7 @@ function buildQuay(): Definition {
       maxBones: 4,
     });
     for (const digit of DIGITS) {
-      roles.push(...digitRoleList(side, digit));
+      roles.push(...digitRoleList(side, digit, armsDownRad));
       lines.push({
         id: `${side}${digit}`,
         label: `${name} ${digit.toLowerCase()}`,
@@ -192,16 +207,18 @@ function buildQuay(): Definition {
       });
     }
   }
-  return {
-    id: 'quay',
-    label: 'Quay',
-    version: 2,
-    root: { exportName: 'quay_root', required: true },
-    pose: 'T',
-    roles,
-    lines,
-  };
+  return { ...named, root: { exportName: 'quay_root', required: true }, roles, lines };
 }
 
 /** The studio's shipped humanoid definition: VRM 1.0 role set, T-pose. */
-export const QUAY: Definition = DefinitionSchema.parse(buildQuay());
+export const QUAY: Definition = DefinitionSchema.parse(
+  buildQuay({ id: 'quay', label: 'Quay', version: 2, pose: 'T', armsDownRad: 0 }),
+);
+
+/** The same roles with a reference pose whose arms hang 45 degrees. */
+export const QUAY_A45: Definition = DefinitionSchema.parse(
+  buildQuay({ id: 'quay-a45', label: 'Quay A45', version: 1, pose: 'A', armsDownRad: 45 * DEGREE }),
+);
+
+/** Definitions that ship, the studio's own first. */
+export const SHIPPED_DEFINITIONS: readonly Definition[] = [QUAY, QUAY_A45];

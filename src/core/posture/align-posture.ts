@@ -1,5 +1,6 @@
 import type { Role } from '../definition/definition';
 import { conjugate, fromAxisAngle, multiply, shortestArc, type Quat } from '../math/quat';
+import { decompose, type Mat4 } from '../math/mat4';
 import { dot, type Vec3 } from '../math/vec3';
 import { axisVector } from '../frame/normalise';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
@@ -8,31 +9,43 @@ import { computeRoleFrames, type FrameInput } from './role-frames';
 
 export type AlignInput = Omit<FrameInput, 'worlds'>;
 
+export interface AlignOptions {
+  /** Roles to align; all by default. */
+  readonly roles?: ReadonlySet<string>;
+  /** File-space worlds in which the soles lie flat; those of the start by default. */
+  readonly flatFeet?: readonly Mat4[];
+}
+
 /**
  * Turns the mapped segments onto the reference pose, parents first, each by the shortest rotation, so that no bone gets
- * a twist its parent does not bring. Bone lengths are kept; children follow. The hips are lifted or lowered so that
- * the lower ankle keeps its height.
+ * a twist its parent does not bring. Feet keep the pitch and roll that they have where their soles lie flat, whatever
+ * the legs do, and turn about the up axis only. Bone lengths are kept; children follow. The hips are lifted or lowered so
+ * that the lower ankle keeps its height.
  *
  * @param start pose to start from.
- * @param roles roles to align; all by default.
  */
-export function alignPosture(input: AlignInput, start: RigPose, roles?: ReadonlySet<string>): RigPose {
+export function alignPosture(input: AlignInput, start: RigPose, { roles, flatFeet }: AlignOptions = {}): RigPose {
   const carriers = computeCarriers(input.rig);
   const rotations: Record<string, Quat> = { ...start.rotations };
   let pose: RigPose = { rotations, shift: start.shift };
   let worlds = computeWorlds(input.rig, pose, carriers);
   const before = ankleHeight(input, worlds);
+  const flat = flatFeet ?? worlds;
+  const toBody = input.normalisation.rotation as Quat;
+  const inFile = (turn: Quat): Quat => multiply(conjugate(toBody), multiply(turn, toBody));
   for (const role of parentsFirst(input)) {
     if (role.alignment === 'leave' || !role.direction || (roles && !roles.has(role.id))) continue;
-    const frame = computeRoleFrames({ ...input, worlds }).get(role.id);
+    const isYaw = role.alignment === 'yaw';
+    const frame = computeRoleFrames({ ...input, worlds: isYaw ? flat : worlds }).get(role.id);
     if (!frame) continue;
-    const bodyDelta =
-      role.alignment === 'yaw'
-        ? fromAxisAngle([0, 1, 0], yawBetween(frame.direction, role.direction))
-        : shortestArc(frame.direction, role.direction, role.hinge ?? undefined);
-    const toBody = input.normalisation.rotation as Quat;
-    const fileDelta = multiply(conjugate(toBody), multiply(bodyDelta, toBody));
-    rotations[frame.boneIndex] = turnedLocalRotation(input.rig, worlds, carriers, frame.boneIndex, fileDelta);
+    const { boneIndex, direction } = frame;
+    const fileDelta = isYaw
+      ? multiply(
+          inFile(fromAxisAngle([0, 1, 0], yawBetween(direction, role.direction))),
+          multiply(decompose(flat[boneIndex]).rotation, conjugate(decompose(worlds[boneIndex]).rotation)),
+        )
+      : inFile(shortestArc(direction, role.direction, role.hinge ?? undefined));
+    rotations[boneIndex] = turnedLocalRotation(input.rig, worlds, carriers, boneIndex, fileDelta);
     pose = { rotations, shift: start.shift };
     worlds = computeWorlds(input.rig, pose, carriers);
   }

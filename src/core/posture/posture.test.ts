@@ -90,7 +90,7 @@ describe('posture', () => {
 
   it('aligns only the roles it is given', () => {
     const subject = subjects['eel-seller'];
-    const pose = alignPosture(input(subject), REST_POSE, new Set(['leftUpperArm']));
+    const pose = alignPosture(input(subject), REST_POSE, { roles: new Set(['leftUpperArm']) });
     expect(Object.keys(pose.rotations)).toEqual([String(subject.match.assignments.leftUpperArm.boneIndex)]);
   });
 

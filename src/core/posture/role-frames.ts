@@ -1,9 +1,11 @@
 import type { Definition } from '../definition/definition';
-import { DIGITS, FINGER_SEGMENTS, roleOf, sideOfRole } from '../definition/definition';
-import type { Mat4 } from '../math/mat4';
-import { rotate, type Quat } from '../math/quat';
+import { digitRoles, DIGITS, FINGER_SEGMENTS, roleOf, sideOfRole } from '../definition/definition';
+import { decompose, type Mat4 } from '../math/mat4';
+import { conjugate, multiply, rotate, type Quat } from '../math/quat';
 import { angleBetween, cross, mean, normalise, reject, subtract, type Vec3 } from '../math/vec3';
 import type { Normalisation } from '../frame/normalise';
+import { boneDirections } from '../rig/bone-axis';
+import { computeRigShape } from '../rig/rig-shape';
 import type { Rig } from '../rig/rig';
 
 /** Bones straighter than this do not show their hinge. */
@@ -67,9 +69,34 @@ function directionOf(role: string, input: FrameInput, positions: readonly Vec3[]
   if (side && role.endsWith('Foot')) return towards(endOfChain(input, positions, bone));
   const tip = endOfChain(input, positions, bone);
   if (tip) return towards(tip);
+  const own = ownAxis(input, bone);
+  if (own) return own;
+  // A limb or digit of one bone shows nothing of where it leads, and no turn of it would.
+  if (side && isFirstOnLine(role, input)) return null;
   // The last joint of a line with nothing below it goes on as its parent does.
   const before = roleBones.get(roleOf(input.definition, role).parent ?? '');
   return before === undefined ? null : normalise(subtract(from, positions[before]));
+}
+
+/** Whether no mapped role comes before one on its line. */
+function isFirstOnLine(role: string, { definition, roleBones }: FrameInput): boolean {
+  const line = definition.lines.find((candidate) => candidate.roles.includes(role));
+  return line?.roles.find((candidate) => roleBones.has(candidate)) === role;
+}
+
+const axesOf = new WeakMap<Rig, ReturnType<typeof boneDirections>>();
+
+/** Where a bone with nothing below it points by the axis that the rig's bones lie along; null where they show none. */
+function ownAxis({ rig, worlds, normalisation }: FrameInput, bone: number): Vec3 | null {
+  let axes = axesOf.get(rig);
+  if (axes === undefined) {
+    axes = boneDirections(rig, computeRigShape(rig));
+    axesOf.set(rig, axes);
+  }
+  const atRest = axes?.[bone];
+  if (!atRest) return null;
+  const turn = multiply(decompose(worlds[bone]).rotation, conjugate(decompose(rig.bones[bone].restWorld).rotation));
+  return rotate(normalisation.rotation as Quat, rotate(turn, atRest));
 }
 
 /** Bone of the next anchored role on the same line, else of the role that the line leads to. */
@@ -122,6 +149,12 @@ function hingeOf(
     if (!a || !b || angleBetween(a, b) < STRAIGHT_RAD) return null;
     return acrossSegment(cross(a, b), direction);
   }
+  if (part === 'Foot') {
+    const shin = directions.get(`${side}LowerLeg`);
+    return shin ? acrossSegment(cross(direction, shin), direction) : null;
+  }
+  const digit = DIGITS.find((candidate) => part.startsWith(candidate));
+  if (digit) return digitHinge(digitRoles(side, digit), role, directions);
   if (part === 'Hand') {
     const [index, little] = [
       roleBones.get(`${side}IndexProximal`),
@@ -130,6 +163,20 @@ function hingeOf(
     if (index === undefined || little === undefined) return null;
     const across = subtract(positions[little], positions[index]);
     return acrossSegment(side === 'left' ? across : [-across[0], -across[1], -across[2]], direction);
+  }
+  return null;
+}
+
+/** A digit folds in one plane: the bend against the segment after it shows it, else the one against the segment before. */
+function digitHinge(segments: readonly string[], role: string, directions: ReadonlyMap<string, Vec3>): Vec3 | null {
+  const at = segments.indexOf(role);
+  const direction = directions.get(role) as Vec3;
+  for (const [upper, lower] of [
+    [role, segments[at + 1]],
+    [segments[at - 1], role],
+  ]) {
+    const [a, b] = [directions.get(upper ?? ''), directions.get(lower ?? '')];
+    if (a && b && angleBetween(a, b) >= STRAIGHT_RAD) return acrossSegment(cross(a, b), direction);
   }
   return null;
 }

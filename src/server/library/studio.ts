@@ -1,5 +1,5 @@
 import type { Definition } from '@/core/definition/definition';
-import { QUAY } from '@/core/definition/quay';
+import { QUAY, SHIPPED_DEFINITIONS } from '@/core/definition/quay';
 import { SHIPPED_DIALECT, type DialectData } from '@/core/dialect/dialect-data';
 import { TIDEWATER, type EngineProfile } from '@/core/profile/profile';
 import { keep, newest } from './library';
@@ -9,7 +9,7 @@ export const STUDIO = { definition: QUAY.id, profile: TIDEWATER.id, dialect: SHI
 
 /** Puts what ships into the library. A change of what ships needs a new version: kept versions stay as they are. */
 export async function seedLibrary(): Promise<void> {
-  await keep('definition', QUAY, 'Yarvo');
+  for (const definition of SHIPPED_DEFINITIONS) await keep('definition', definition, 'Yarvo');
   await keep('profile', TIDEWATER, 'Yarvo');
   await keep('dialect', SHIPPED_DIALECT, 'Yarvo');
 }

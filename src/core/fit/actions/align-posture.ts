@@ -12,7 +12,7 @@ export const alignPosture = defineAction({
   label: 'Align the posture',
   apply: (state, { roles }, subject) => {
     const input = { ...subject, roleBones: roleBonesOf(state) };
-    return done(state, { posture: align(input, state.posture, roles && new Set(roles)) });
+    return done(state, { posture: align(input, state.posture, { roles: roles && new Set(roles) }) });
   },
   describe: ({ roles }) => (roles ? `${roles.length} roles aligned` : 'posture aligned'),
 });
