@@ -5,7 +5,7 @@ import type { IntakeDecisions } from '@/core/intake/decisions';
 import { PROPOSED_THRESHOLD } from '@/core/match/verdict/confidence';
 
 /** One way to tell the sides: which way the figure faces then, and which bone is a left one. */
-export interface SidesReading {
+interface SidesReading {
   readonly facing: AxisName;
   /** "left hand", in words. */
   readonly part: string;
