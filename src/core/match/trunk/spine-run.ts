@@ -32,7 +32,7 @@ export function anchorSpine(context: MatchContext, run: readonly number[]): Spin
   const whole = anchorRun(context, run);
   const firstNamed = run.findIndex((bone) => saysSpine(context, bone));
   const isNamed = firstNamed >= 0;
-  const skipped = isNamed ? firstNamed : run.length > 1 && startsInHips(context, run[0]) ? 1 : 0;
+  const skipped = isNamed ? firstNamed : run.length >= LONG_RUN && startsInHips(context, run[0]) ? 1 : 0;
   if (skipped < 1) return whole;
   const named = anchorRun(context, run.slice(skipped));
   const score = named.score - (isNamed ? ABOVE_HIPS * skipped : 0);
@@ -49,6 +49,8 @@ function saysSpine(context: MatchContext, bone: number): boolean {
 const startsInHips = ({ body, use }: MatchContext, bone: number): boolean =>
   use.place && body.lengths[bone] < body.size * IN_PLACE;
 const IN_PLACE = 1e-3;
+/** Motion files put the first vertebra into the hips; only where enough others follow it is one bone too many. */
+const LONG_RUN = 5;
 
 /** What each bone costs that stands between the hips and the first bone called a spine. */
 const ABOVE_HIPS = 0.8;
