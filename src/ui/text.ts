@@ -3,7 +3,8 @@ export { shortenMiddle } from '@/core/text/shorten';
 /** "needs a look" -> "Needs a look": a value of the code where it stands by itself. */
 export const capitalised = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1);
 
-export const degreesText = (rad: number): string => `${((rad * 180) / Math.PI).toFixed(1)}°`;
+/** One decimal; what rounds to nothing has no sign. */
+export const degreesText = (rad: number): string => `${(Math.round((rad * 1800) / Math.PI) / 10 + 0).toFixed(1)}°`;
 export const centimetresText = (metres: number): string => `${(metres * 100).toFixed(1)} cm`;
 /** Rounded, but never to a certainty that is not one. */
 export const percentText = (share: number): string =>

@@ -2,9 +2,12 @@
 
 import { useEffect, useRef } from 'react';
 
-/** Whether a key belongs to a field or list that somebody is filling in. */
-export const isTyping = (event: KeyboardEvent): boolean =>
-  /INPUT|TEXTAREA|SELECT/.test((event.target as HTMLElement).tagName);
+/** Whether a key belongs to a field or list that somebody is filling in; a box that is ticked takes none but the space bar. */
+export const isTyping = (event: KeyboardEvent): boolean => {
+  const target = event.target as HTMLElement;
+  if (target instanceof HTMLInputElement && target.type === 'checkbox') return event.key === ' ';
+  return /INPUT|TEXTAREA|SELECT/.test(target.tagName);
+};
 
 /** A key by itself: not while somebody types, and not with Ctrl or Alt, which mean something else. */
 export const isPlainKey = (event: KeyboardEvent): boolean =>

@@ -301,9 +301,10 @@ test('names of sides that contradict the body are said, and the other reading is
   await isSaved(page, base + 1);
   await expect(block).toContainText('The names say the opposite of what the body shows.');
   await openStep(page, 'Match');
-  await expect(page.getByText('names say left where the body shows right')).toBeVisible();
+  const choice = page.getByRole('group', { name: 'Left and right' });
+  await expect(choice).toContainText('names say left where the body shows right');
   await expect(stop(page, 'Left hand')).toHaveAccessibleName(/LeftHand/);
-  await page.getByRole('button', { name: 'follow the names' }).click();
+  await choice.getByRole('button').last().click();
   await isSaved(page, base + 2);
   await expect(stop(page, 'Left hand')).toHaveAccessibleName(/RightHand/);
   await page.keyboard.press('Control+z');

@@ -96,6 +96,8 @@ const action: fc.Arbitrary<FitAction> = fc.oneof(
       { kind: 'rematch' },
       { kind: 'align-posture' },
       { kind: 'reset-posture' },
+      { kind: 'turn-roles', roles: ['leftUpperArm', 'rightUpperArm'], about: 'hinge', degrees: 5 },
+      { kind: 'mirror-posture', from: 'left' },
       { kind: 'settle-above', confidence: 0.8 },
     ),
   },

@@ -45,6 +45,8 @@ function anyAction(random: Random, bones: number): FitAction {
     { kind: 'swap-sides' },
     { kind: 'align-posture' },
     { kind: 'reset-posture' },
+    { kind: 'turn-roles', roles: [role(), role()], about: 'front', degrees: random.int(-20, 20) },
+    { kind: 'mirror-posture', from: random.pick(['left', 'right'] as const) },
   ]);
   return FitActionSchema.parse(action);
 }

@@ -23,17 +23,19 @@ interface CharacterStageProps {
   readonly focus?: readonly number[] | null;
   /** A change of the tree to show before it is made. */
   readonly outlook?: RepairOutlook | null;
+  /** A pose to show in place of the fit's own, while it is being changed. */
+  readonly pose?: RigPose;
   readonly onPick: (bone: number | null) => void;
   readonly onHover: (bone: number | null) => void;
 }
 
 /** The stage with the current fit on it, and its switches. */
-export function CharacterStage({ views, focus, ...props }: CharacterStageProps) {
+export function CharacterStage({ views, focus, pose: shown, ...props }: CharacterStageProps) {
   const { character, definition, fit } = useCharacter();
   const { view, mesh, labels, joints, only, select } = useSelection();
   const lines = useMemo(() => linesOf(character, fit, definition), [character, fit, definition]);
   const sides = useMemo(() => sidesOf(fit, lines, definition), [fit, lines, definition]);
-  const pose: RigPose = fit.state.posture;
+  const pose: RigPose = shown ?? fit.state.posture;
   const isolated = useMemo(
     () => (only && props.selected !== null ? isolatedBones(character.rig, lines, props.selected) : null),
     [only, props.selected, character, lines],

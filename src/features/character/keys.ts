@@ -77,7 +77,17 @@ export const KEYS: Readonly<Record<'intake' | 'match' | 'posture' | 'findings' |
     STAGE,
     EVERYWHERE,
   ],
-  posture: [EVERYWHERE, STAGE],
+  posture: [
+    {
+      title: 'Posture',
+      entries: [
+        { keys: ['←', '→'], text: 'Turn what is picked by a step; held for more, it is one change' },
+        { keys: ['M'], text: 'Mirror what is picked to the other side' },
+      ],
+    },
+    STAGE,
+    EVERYWHERE,
+  ],
   findings: [EVERYWHERE, STAGE],
   handoff: [EVERYWHERE],
 };

@@ -9,6 +9,8 @@ import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
 import { useSelection } from '../character/use-selection';
 import { AngleDial } from './AngleDial';
+import { TurnPanel } from './TurnPanel';
+import { useTurning } from './use-turning';
 
 const FOUR_VIEWS = ['front', 'side', 'top', 'free'] as const;
 
@@ -19,6 +21,7 @@ export function PostureStep() {
   const { role, bone, select } = useSelection();
   const [hovered, setHovered] = useState<number | null>(null);
   const [showBefore, setShowBefore] = useState(true);
+  const turning = useTurning(role);
   const isChanged = Object.keys(fit.state.posture.rotations).length > 0 || fit.state.posture.shift !== null;
   const sorted = useMemo(() => [...fit.deviations].sort((a, b) => excess(b) - excess(a)), [fit.deviations]);
   const off = sorted.filter((deviation) => deviation.alignment !== 'leave' && !deviation.isWithin);
@@ -68,6 +71,7 @@ export function PostureStep() {
             </label>
           </div>
         </div>
+        <TurnPanel role={role} turning={turning} />
         <div className="min-h-0 flex-1 overflow-auto">
           <table className="w-full text-[13px]">
             <thead className="sticky top-0 bg-base-100">
@@ -100,6 +104,7 @@ export function PostureStep() {
         onPick={pick}
         onHover={setHovered}
         views={FOUR_VIEWS}
+        pose={turning.pose}
         showBefore={showBefore && isChanged}
       />
       <span className="sr-only">{character.name}</span>

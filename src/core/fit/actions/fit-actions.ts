@@ -12,6 +12,7 @@ import { close } from './close';
 import { fillLine } from './fill-line';
 import { leaveVacant } from './leave-vacant';
 import { mirror } from './mirror';
+import { mirrorPosture } from './mirror-posture';
 import { rematch } from './rematch';
 import { reopen } from './reopen';
 import { resetPosture } from './reset-posture';
@@ -20,6 +21,7 @@ import { settle } from './settle';
 import { settleAbove } from './settle-above';
 import { swap } from './swap';
 import { swapSides } from './swap-sides';
+import { turnRoles } from './turn-roles';
 import { CLOSED } from './outcome';
 
 /** Every action there is; a new one is a file beside this one and a line here. */
@@ -41,6 +43,8 @@ const ACTIONS = [
   rematch,
   alignPosture,
   resetPosture,
+  turnRoles,
+  mirrorPosture,
 ] as const;
 
 type SchemasOf<Actions> = {
