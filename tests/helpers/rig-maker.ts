@@ -18,7 +18,8 @@ export function makeRig(bones: readonly PlainBone[], withSkin = false): Rig {
   const made = bones
     .map((bone, at): Bone => {
       const parent = bone.parent === null ? -1 : index.get(bone.parent);
-      if (parent === undefined) throw new RangeError(`makeRig: ${bone.name} hangs on ${bone.parent}, which is not there`);
+      if (parent === undefined)
+        throw new RangeError(`makeRig: ${bone.name} hangs on ${bone.parent}, which is not there`);
       const world = compose(bone.position, [0, 0, 0, 1], [1, 1, 1]);
       const parentWorld = parent >= 0 ? compose(bones[parent].position, [0, 0, 0, 1], [1, 1, 1]) : null;
       const local = parentWorld ? multiplyMat(invertAffine(parentWorld) as number[], world) : world;

@@ -1,7 +1,13 @@
 import * as three from 'three';
 
+export interface Floor {
+  readonly flat: three.LineSegments;
+  readonly edge: three.LineSegments;
+  readonly material: three.LineBasicMaterial;
+}
+
 /** Quarter metres on the floor, three metres across, and a single line where the floor is seen edge on. */
-export function makeFloor(): { flat: three.LineSegments; edge: three.LineSegments; material: three.LineBasicMaterial } {
+export function makeFloor(): Floor {
   const points: number[] = [];
   const half = 1.5;
   for (let at = -half; at <= half + 1e-6; at += 0.25) points.push(at, 0, -half, at, 0, half, -half, 0, at, half, 0, at);
@@ -12,4 +18,16 @@ export function makeFloor(): { flat: three.LineSegments; edge: three.LineSegment
       material,
     );
   return { flat: lines(points), edge: lines([-20, 0, 0, 20, 0, 0, 0, 0, -20, 0, 0, 20]), material };
+}
+
+/** What the floor is drawn for; others get one of another size. */
+const USUAL_METRES = 1.8;
+
+/** Puts the floor under the soles, its squares as large as a figure of that height wants: by tenfold steps. */
+export function layFloor({ flat, edge }: Floor, heightMetres: number, floorMetres: number): void {
+  const size = heightMetres > 0 ? 10 ** Math.round(Math.log10(heightMetres / USUAL_METRES)) : 1;
+  for (const lines of [flat, edge]) {
+    lines.scale.setScalar(size);
+    lines.position.y = floorMetres;
+  }
 }

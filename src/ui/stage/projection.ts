@@ -46,9 +46,17 @@ export function cameraAxes(camera: PaneCamera): CameraAxes {
   }
 }
 
+/** Nearer to the eye than this share of its distance nothing is drawn. */
+const NEAR_SHARE = 1e-3;
+
+/** Flat views look from anywhere outside the figure. */
+const FLAT_DISTANCE = 50;
+
 /** Distance of the eye from the target, metres. */
 export const eyeDistance = (camera: PaneCamera): number =>
-  camera.view === 'free' ? camera.halfHeight / Math.tan(FREE_FIELD_RAD / 2) : 50;
+  camera.view === 'free'
+    ? camera.halfHeight / Math.tan(FREE_FIELD_RAD / 2)
+    : Math.max(FLAT_DISTANCE, camera.halfHeight * 4);
 
 /** Point -> pixels in a pane of the given size; null behind the eye. */
 export function projector(camera: PaneCamera, width: number, height: number): (point: Vec3) => [number, number] | null {
@@ -58,11 +66,14 @@ export function projector(camera: PaneCamera, width: number, height: number): (p
   return (point) => {
     const offset = subtract(point, camera.target);
     const depth = camera.view === 'free' ? distance - dot(offset, back) : distance;
-    if (depth <= 0.01) return null;
+    if (depth <= distance * NEAR_SHARE) return null;
     const k = (pixels * distance) / depth;
     return [width / 2 + dot(offset, right) * k, height / 2 - dot(offset, up) * k];
   };
 }
+
+/** Closer than this nothing is seen, metres. */
+const LEAST_HALF_HEIGHT = 5e-4;
 
 /** A camera that shows all of the points with some air around them. */
 export function fitCamera(camera: PaneCamera, points: readonly Vec3[], width: number, height: number): PaneCamera {
@@ -73,7 +84,7 @@ export function fitCamera(camera: PaneCamera, points: readonly Vec3[], width: nu
   const target = low.map((value, axis) => (value + high[axis]) / 2) as unknown as Vec3;
   const span = (direction: Vec3) =>
     Math.max(...points.map((point) => Math.abs(dot(subtract(point, target), direction))));
-  const halfHeight = Math.max(span(up), (span(right) * height) / width, 0.05) * 1.16;
+  const halfHeight = Math.max(span(up), (span(right) * height) / width, LEAST_HALF_HEIGHT) * 1.16;
   return { ...camera, target, halfHeight };
 }
 

@@ -1,3 +1,4 @@
+import { lengthText, ruleMarks } from './rule-marks';
 import type { Vec3 } from '@/core/math/vec3';
 
 /** A bone as the stage draws it; places in metres, body axes. */
@@ -360,12 +361,11 @@ function distanceToRod(x: number, y: number, from: readonly number[], to: readon
   return Math.hypot(from[0] + dx * t - x, from[1] + dy * t - y);
 }
 
-/** A vertical rule in half metres beside the figure, and the height of its highest point. */
+/** A vertical rule beside the figure, from the floor it stands on, and its height from there to its crown. */
 export function drawRule(
   canvas: CanvasRenderingContext2D,
   project: Project,
-  heightMetres: number,
-  floorMetres: number,
+  { heightMetres, floorMetres }: { readonly heightMetres: number; readonly floorMetres: number },
   x: number,
   theme: OverlayTheme,
 ): void {
@@ -375,15 +375,16 @@ export function drawRule(
   canvas.font = '12px "Source Sans 3 Variable", sans-serif';
   canvas.textBaseline = 'middle';
   canvas.textAlign = 'right';
-  const top = Math.max(0.5, Math.ceil((floorMetres + heightMetres) * 2) / 2);
-  const at = (metres: number) => project([0, metres, 0])?.[1] ?? 0;
-  line(canvas, [x, at(0)], [x, at(top)]);
-  for (let metres = 0; metres <= top + 1e-6; metres += 0.5) {
+  const at = (metres: number) => project([0, floorMetres + metres, 0])?.[1] ?? 0;
+  const marks = ruleMarks(heightMetres, (at(0) - at(heightMetres)) / heightMetres);
+  if (marks.length === 0) return;
+  line(canvas, [x, at(0)], [x, at(marks[marks.length - 1].metres)]);
+  for (const { metres, text } of marks) {
     line(canvas, [x - 4, at(metres)], [x, at(metres)]);
-    canvas.fillText(`${metres.toFixed(1)} m`, x - 7, at(metres));
+    canvas.fillText(text, x - 7, at(metres));
   }
   canvas.textAlign = 'left';
-  const crown = at(floorMetres + heightMetres);
+  const crown = at(heightMetres);
   line(canvas, [x, crown], [x + 8, crown]);
-  canvas.fillText(`${(floorMetres + heightMetres).toFixed(2)} m`, x + 11, crown);
+  canvas.fillText(lengthText(heightMetres), x + 11, crown);
 }

@@ -4,7 +4,7 @@ import type { Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import type { RigPose } from '@/core/rig/pose';
 import { drawRule, drawSkeleton, pickBone, pickTied, type OverlayState, type OverlayTheme } from './skeleton-overlay';
-import { makeFloor } from './floor';
+import { layFloor, makeFloor } from './floor';
 import { readTheme, type StageTheme } from './stage-theme';
 import {
   cameraAxes,
@@ -133,6 +133,7 @@ export class StageView {
     );
     this.holder.matrixWorldNeedsUpdate = true;
     this.height = { metres: heightMetres, floor: floorMetres };
+    layFloor(this.floor, heightMetres, floorMetres);
     this.request();
   }
 
@@ -289,7 +290,7 @@ export class StageView {
       const project = projector(pane.camera, pane.rect.width, pane.rect.height);
       if (!this.renderer) drawFlatGround(canvas, pane, theme);
       if (pane.camera.view === 'front' || pane.camera.view === 'side')
-        drawRule(canvas, project, this.height.metres, this.height.floor, 52, theme);
+        drawRule(canvas, project, { heightMetres: this.height.metres, floorMetres: this.height.floor }, 52, theme);
       pane.places = drawSkeleton(canvas, this.state, project, theme);
       if (this.panes.length > 1) drawPaneFrame(canvas, pane, theme);
       canvas.restore();
@@ -422,7 +423,7 @@ function cameraFor(pane: Pane, aspect: number): three.Camera {
   const lens =
     camera.view === 'free'
       ? new three.PerspectiveCamera((FREE_FIELD_RAD * 180) / Math.PI, aspect, distance / 100, distance * 10)
-      : new three.OrthographicCamera(-h * aspect, h * aspect, h, -h, 0.1, 200);
+      : new three.OrthographicCamera(-h * aspect, h * aspect, h, -h, distance / 500, distance * 4);
   lens.up.set(...(up as [number, number, number]));
   lens.position.set(
     camera.target[0] + back[0] * distance,
