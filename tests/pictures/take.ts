@@ -62,6 +62,7 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>>
   },
   posture: async (page) => {
     await openCharacter(page, 'Eel seller', 'Posture');
+    await page.getByRole('button', { name: 'Left upper arm', exact: true }).click();
     await page.waitForTimeout(2500);
   },
   findings: async (page) => {
