@@ -15,7 +15,7 @@ test('segments are turned by hand: a held key is one change, what is shown is sa
   const panel = page.getByRole('region', { name: 'Turn by hand' });
   await panel.getByRole('button', { name: 'Raise' }).click();
   await panel.getByLabel('both sides').check();
-  await expect(panel).toContainText('2 of them');
+  await expect(panel).toContainText('2 bones');
 
   // Three steps of 5 degrees while the key is down, and nothing is saved until it is let go.
   for (let step = 0; step < 3; step++) await page.keyboard.down('ArrowLeft');

@@ -33,7 +33,7 @@ export function TurnPanel({ role, turning }: { role: string | null; turning: Tur
         <span className="font-semibold">{roleOf(definition, known).label}</span>
         <select
           aria-label="What goes along"
-          className="select w-44 select-xs"
+          className="select w-40 select-xs"
           value={scope}
           onChange={(event) => set({ scope: event.target.value as TurnScope })}
         >
@@ -54,7 +54,7 @@ export function TurnPanel({ role, turning }: { role: string | null; turning: Tur
           both sides
         </label>
         <span className="quiet ml-auto tabular-nums">
-          {held !== 0 ? `${held > 0 ? '+' : '−'}${Math.abs(held)}°` : `${roles.length} of them`}
+          {held !== 0 ? `${held > 0 ? '+' : '−'}${Math.abs(held)}°` : roles.length > 1 ? `${roles.length} bones` : ''}
         </span>
       </div>
       <div role="group" aria-label="Turn about" className="flex gap-1">
