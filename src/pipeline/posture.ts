@@ -79,7 +79,7 @@ export function posturize(reading: CanonicalReading, options: PostureOptions, pl
     const height = lowerSole(figuresOf(of, meshes, REST_POSE).stature);
     if (height === null) return turned;
     const after = figuresOf(of, meshes, turned).stature;
-    return standOnSoles(turned, after, height, input.roleBones.get('hips'), first.normalisation);
+    return standOnSoles(input, turned, after, height);
   }
 
   function figuresOf(of: Rig, meshes: Geometry, posed: RigPose): { figures: PostureFigures; stature: Stature } {

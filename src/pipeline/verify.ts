@@ -5,6 +5,7 @@ import { runFirstPass } from './match';
 import type { FirstPass } from '@/core/match/first-pass';
 import { FindingSchema } from '@/core/checks/finding';
 import type { Definition } from '@/core/definition/definition';
+import { FILE_REST } from '@/core/posture/posture';
 import type { FitState } from '@/core/fit/fit';
 import type { NamePlan } from '@/core/plan/plan-names';
 import type { EngineProfile } from '@/core/profile/profile';
@@ -52,7 +53,7 @@ export async function readBack(input: ReadBackInput): Promise<ReadBack> {
 
   const { rig } = await readGlb(bytes, 'written file');
   const byName = new Map(rig.bones.map((bone) => [bone.name, bone.index]));
-  const writtenFit: FitState = { ...fit, assignments: {}, posture: { rotations: {}, shift: null } };
+  const writtenFit: FitState = { ...fit, assignments: {}, posture: FILE_REST, hasSmallBend: false };
   for (const [role, assignment] of Object.entries(fit.assignments)) {
     const bone = byName.get(names.names[assignment.boneIndex]);
     if (bone === undefined)

@@ -8,12 +8,18 @@ import { judge } from './judge';
 import type { FirstPass } from '@/core/match/first-pass';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { buildCrosswalk } from '@/core/plan/crosswalk';
-import { planHandoff } from '@/core/plan/handoff-plan';
+import type { Geometry } from '@/core/geometry/geometry';
+import { planHandoff, type HandoffPlan } from '@/core/plan/handoff-plan';
+import { turnsByPath, type PostureFile } from '@/core/posture/posture-file';
+import { measureSheet } from '@/core/posture/posture-sheet';
+import { REST_POSE } from '@/core/rig/pose';
+import type { Rig } from '@/core/rig/rig';
 import type { Definition } from '@/core/definition/definition';
-import type { FitState } from '@/core/fit/fit';
+import { roleBonesOf, type FitState } from '@/core/fit/fit';
 import type { EngineProfile } from '@/core/profile/profile';
 import { ProvenanceSchema } from '@/core/rig/source-facts';
 import { readGlb } from './read-files';
+import { readGeometry } from '@/document/read-geometry';
 import { writeHandoff } from '@/document/write-handoff';
 import { readBack, ReadBackSchema } from './verify';
 
@@ -81,6 +87,7 @@ export async function buildPack(input: PackInput): Promise<Pack> {
   assertNoBlocker(findings, input.character);
   if ('problem' in plan.skeleton) throw new YarvoError(plan.skeleton.problem);
   const { names } = plan;
+  const posture = postureFileOf(input, rig, plan, readGeometry(document, rig, input.character));
   const report = writeHandoff(document, rig, plan.skeleton.plan, names);
   const bytes = await createNodeIO().writeBinary(document);
   const back = await readBack({ bytes, rig, ...input, names });
@@ -97,6 +104,7 @@ export async function buildPack(input: PackInput): Promise<Pack> {
   const files: Record<string, Uint8Array> = {
     [`${slug}/${slug}.glb`]: bytes,
     [`${slug}/${slug}.crosswalk.json`]: strToU8(`${JSON.stringify(crosswalk, null, 2)}\n`),
+    [`${slug}/${slug}.posture.json`]: strToU8(`${JSON.stringify(posture, null, 2)}\n`),
   };
   const manifest: Manifest = {
     schema: 'yarvo-pack-1',
@@ -120,6 +128,26 @@ export async function buildPack(input: PackInput): Promise<Pack> {
     zip: zipSync(files, { level: 6, mtime: new Date(input.createdAt) }),
     fileName: `${slug}-v${String(input.version).padStart(3, '0')}.zip`,
     manifest,
+  };
+}
+
+/** The posture that was written, as it can be taken again, with its sheet. */
+function postureFileOf(
+  { character, definition, fit, normalisation }: PackInput,
+  rig: Rig,
+  { pose }: HandoffPlan,
+  geometry: Geometry,
+): PostureFile {
+  const subject = { rig, definition, normalisation, roleBones: roleBonesOf(fit), geometry };
+  const sheet = measureSheet(subject, pose);
+  const rest = measureSheet(subject, REST_POSE);
+  return {
+    schema: 'yarvo-posture-1',
+    character,
+    definition: { id: definition.id, version: definition.version },
+    bones: turnsByPath(rig, pose),
+    hipsLiftM: sheet.hipsCm === null || rest.hipsCm === null ? null : (sheet.hipsCm - rest.hipsCm) / 100,
+    measured: sheet,
   };
 }
 

@@ -56,6 +56,10 @@ export const DefinitionSchema = z.strictObject({
   version: z.int().positive(),
   root: z.strictObject({ exportName: z.string(), required: z.boolean() }),
   pose: z.enum(['T', 'A']),
+  /** How far straight elbows and knees are bent where that is wanted, so that an engine sees which way they fold. */
+  smallBend: z
+    .strictObject({ elbowRad: z.number().nonnegative(), kneeRad: z.number().nonnegative() })
+    .default({ elbowRad: 0, kneeRad: 0 }),
   roles: z.array(RoleSchema),
   lines: z.array(LineSchema),
 });

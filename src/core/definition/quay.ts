@@ -147,6 +147,9 @@ function digitRoleList(side: Side, digit: Digit, armsDownRad: number): Role[] {
   }));
 }
 
+/** Enough for any solver to tell the fold by, too little to be seen. */
+const SMALL_BEND = { elbowRad: 3 * DEGREE, kneeRad: 3 * DEGREE };
+
 interface Variant extends Pick<Definition, 'id' | 'label' | 'version' | 'pose'> {
   /** How far the arms of the reference pose hang below the horizontal, radians. */
   readonly armsDownRad: number;
@@ -207,17 +210,17 @@ function buildQuay({ armsDownRad, ...named }: Variant): Definition {
       });
     }
   }
-  return { ...named, root: { exportName: 'quay_root', required: true }, roles, lines };
+  return { ...named, smallBend: SMALL_BEND, root: { exportName: 'quay_root', required: true }, roles, lines };
 }
 
 /** The studio's shipped humanoid definition: VRM 1.0 role set, T-pose. */
 export const QUAY: Definition = DefinitionSchema.parse(
-  buildQuay({ id: 'quay', label: 'Quay', version: 2, pose: 'T', armsDownRad: 0 }),
+  buildQuay({ id: 'quay', label: 'Quay', version: 3, pose: 'T', armsDownRad: 0 }),
 );
 
 /** The same roles with a reference pose whose arms hang 45 degrees. */
 export const QUAY_A45: Definition = DefinitionSchema.parse(
-  buildQuay({ id: 'quay-a45', label: 'Quay A45', version: 1, pose: 'A', armsDownRad: 45 * DEGREE }),
+  buildQuay({ id: 'quay-a45', label: 'Quay A45', version: 2, pose: 'A', armsDownRad: 45 * DEGREE }),
 );
 
 /** Definitions that ship, the studio's own first. */

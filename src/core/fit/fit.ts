@@ -1,9 +1,7 @@
 import { z } from 'zod';
 import { KeptDecisionsSchema, NO_DECISIONS, type IntakeDecisions } from '../intake/decisions';
+import { FILE_REST, PostureSchema } from '../posture/posture';
 import { SPARE_KINDS, type Match, type Spare } from '../match/context/match-types';
-
-const QuatSchema = z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly();
-const Vec3Schema = z.tuple([z.number(), z.number(), z.number()]).readonly();
 
 const AssignmentSchema = z.strictObject({
   boneIndex: z.int().nonnegative(),
@@ -38,11 +36,16 @@ export const FitStateSchema = z.strictObject({
   spareKinds: z.record(z.string(), z.enum(SPARE_KINDS)).default({}),
   /** A closed fit takes no change until it is reopened, with a reason. */
   isClosed: z.boolean().default(false),
-  posture: z.strictObject({
-    /** Bone index -> absolute local rotation in place of the file's rest. */
-    rotations: z.record(z.string(), QuatSchema),
-    shift: z.strictObject({ boneIndex: z.int().nonnegative(), offset: Vec3Schema }).nullable(),
-  }),
+  posture: PostureSchema,
+  /** Adjustments on top of the reference pose, never part of it; null where there is none. */
+  layers: z
+    .strictObject({
+      /** How far the arms of a heavy body are held away in every motion, degrees. */
+      armOffsetDeg: z.strictObject({ left: z.number(), right: z.number() }).nullable(),
+    })
+    .default({ armOffsetDeg: null }),
+  /** Whether straight elbows and knees are handed off with the definition's small bend. */
+  hasSmallBend: z.boolean().default(false),
 });
 export type FitState = z.infer<typeof FitStateSchema>;
 
@@ -67,7 +70,9 @@ export function initialFit(
     leftVacant: [],
     spareKinds: {},
     isClosed: false,
-    posture: { rotations: {}, shift: null },
+    posture: FILE_REST,
+    layers: { armOffsetDeg: null },
+    hasSmallBend: false,
   };
 }
 

@@ -1,3 +1,4 @@
+import { FILE_REST } from '../posture/posture';
 import { describe, expect, it } from 'vitest';
 import { biped } from '../../../tests/helpers/named-biped';
 import { makeRig, type PlainBone } from '../../../tests/helpers/rig-maker';
@@ -129,13 +130,18 @@ describe('a fit carried over to another reading of the file', () => {
     const turn = [0, 0, Math.SQRT1_2, Math.SQRT1_2] as const;
     const posed: FitState = {
       ...start,
-      posture: { rotations: { [at('upper_arm_l')]: turn }, shift: { boneIndex: at('hips'), offset: [0, 0.1, 0] } },
+      posture: {
+        ...FILE_REST,
+        rotations: { [at('upper_arm_l')]: turn },
+        shift: { boneIndex: at('hips'), offset: [0, 0.1, 0] },
+      },
     };
     expect(carry(posed).posture).toEqual({
+      ...FILE_REST,
       rotations: { [at('upper_arm_l', moved)]: turn },
       shift: { boneIndex: at('hips', moved), offset: [0, 0.1, 0] },
     });
-    expect(carry(posed, decide({ pose: { kind: 'bind' } })).posture).toEqual({ rotations: {}, shift: null });
+    expect(carry(posed, decide({ pose: { kind: 'bind' } })).posture).toEqual(FILE_REST);
   });
 
   it('is the same fit where the decisions read the file alike', () => {

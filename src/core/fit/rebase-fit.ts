@@ -1,6 +1,7 @@
 import type { Definition } from '../definition/definition';
 import { isSameReading, NO_NODE, type IntakeDecisions } from '../intake/decisions';
 import type { Match } from '../match/context/match-types';
+import { FILE_REST } from '../posture/posture';
 import type { Rig } from '../rig/rig';
 import { carryKeys, carryPosture } from './carry';
 import { initialFit, type Assignment, type FitState } from './fit';
@@ -46,7 +47,7 @@ export function rebaseFit(
     intake,
     assignments: { ...Object.fromEntries(fresh), ...kept },
     spareKinds,
-    posture: samePose ? carryPosture(state.posture, carried) : { rotations: {}, shift: null },
+    posture: samePose ? carryPosture(state.posture, carried) : FILE_REST,
   };
 }
 

@@ -1,6 +1,7 @@
 import type { Definition } from '../definition/definition';
 import type { Match } from '../match/context/match-types';
 import type { Rig } from '../rig/rig';
+import { pathsOf } from '../rig/local-pose';
 import { carryKeys, carryPosture } from './carry';
 import { initialFit, type Assignment, type Basis, type FitState } from './fit';
 
@@ -92,10 +93,4 @@ function carryBones(from: Rig, to: Rig): Map<number, number> {
     if (same !== undefined) carried.set(bone, same);
   });
   return carried;
-}
-
-function pathsOf({ bones }: Rig): string[] {
-  const paths: string[] = [];
-  for (const { index, parent, name } of bones) paths[index] = `${parent >= 0 ? paths[parent] : ''}/${name}`;
-  return paths;
 }

@@ -2,10 +2,12 @@ import { problemOf, type Problem } from '../errors/yarvo-error';
 import { roleBonesOf, type FitState } from '../fit/fit';
 import type { Definition } from '../definition/definition';
 import type { FirstPass } from '../match/first-pass';
+import type { AlignInput } from '../posture/align-posture';
+import { bendStraightLimbs } from '../posture/fold-limb';
 import { classifyPosture, type PostureSummary } from '../posture/classify-posture';
 import { measurePosture, type PostureMeasure } from '../posture/measure-posture';
 import type { EngineProfile } from '../profile/profile';
-import { computeWorlds } from '../rig/pose';
+import { computeWorlds, type RigPose } from '../rig/pose';
 import type { Rig } from '../rig/rig';
 import { planNames, type NamePlan } from './plan-names';
 import { planSkeleton, type SkeletonPlan } from './plan-skeleton';
@@ -29,6 +31,8 @@ export interface PlanInput extends FirstPass {
 /** Everything that would be written for a fit, a profile and options. Checks judge it, the writer carries it out. */
 export interface HandoffPlan extends PlanInput {
   readonly options: HandoffOptions;
+  /** The pose that is written: the fit's posture, with the small bend where the fit wants it. */
+  readonly pose: RigPose;
   readonly posture: PostureMeasure;
   readonly summary: PostureSummary;
   readonly names: NamePlan;
@@ -38,16 +42,27 @@ export interface HandoffPlan extends PlanInput {
 
 export function planHandoff(input: PlanInput): HandoffPlan {
   const { rig, fit, normalisation, options = USUAL_OPTIONS } = input;
-  const worlds = computeWorlds(rig, fit.posture);
-  const posture = measurePosture({ ...input, roleBones: roleBonesOf(fit), worlds });
+  const subject = { ...input, roleBones: roleBonesOf(fit) };
+  const pose = handoffPose(subject, fit);
+  const posture = measurePosture({ ...subject, worlds: computeWorlds(rig, pose) });
   return {
     ...input,
     options,
+    pose,
     posture,
     summary: classifyPosture(posture.frames),
     names: planNames({ ...input, options }),
-    skeleton: skeletonOrProblem(() => planSkeleton(rig, fit.posture, normalisation)),
+    skeleton: skeletonOrProblem(() => planSkeleton(rig, pose, normalisation)),
   };
+}
+
+/** The pose that a fit is handed off in. */
+export function handoffPose(input: AlignInput, { posture, hasSmallBend }: FitState): RigPose {
+  const { rotations, shift } = posture;
+  if (!hasSmallBend) return { rotations, shift };
+  const rest = input.rig.bones.map(({ restWorld }) => restWorld);
+  const bind = input.rig.bones.map(({ bindWorld, restWorld }) => bindWorld ?? restWorld);
+  return bendStraightLimbs(input, { rotations, shift }, [rest, bind]);
 }
 
 function skeletonOrProblem(plan: () => SkeletonPlan): HandoffPlan['skeleton'] {

@@ -1,19 +1,36 @@
-import type { Role } from '../definition/definition';
-import { conjugate, fromAxisAngle, multiply, shortestArc, type Quat } from '../math/quat';
+import { z } from 'zod';
+import { DIGITS, FINGER_SEGMENTS, type Role } from '../definition/definition';
+import { conjugate, fromAxisAngle, multiply, rotate, shortestArc, type Quat } from '../math/quat';
 import { decompose, type Mat4 } from '../math/mat4';
-import { dot, type Vec3 } from '../math/vec3';
+import { cross, dot, normalise, reject, type Vec3 } from '../math/vec3';
 import { axisVector } from '../frame/normalise';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
+import { liftHips } from './lift-hips';
 import { yawBetween } from './measure-posture';
-import { computeRoleFrames, type FrameInput } from './role-frames';
+import { computeRoleFrames, type FrameInput, type RoleFrame } from './role-frames';
 
 export type AlignInput = Omit<FrameInput, 'worlds'>;
+
+/** What a person may choose about aligning. */
+export const AlignChoicesSchema = z.strictObject({
+  /** keep: a segment brings the turn about itself along. set: hinges are turned onto the definition's, where a limb shows them. */
+  roll: z.enum(['keep', 'set']),
+  /** straighten: every phalanx onto its target. keep: fingers turn as wholes, curled as they are. */
+  curl: z.enum(['straighten', 'keep']),
+  /** align: feet turn onto the definition's heading. keep: they stand as far out as they do. */
+  feet: z.enum(['align', 'keep']),
+  /** leave: collars as they slant. level: turned until they are level. */
+  shoulders: z.enum(['leave', 'level']),
+});
+export type AlignChoices = z.infer<typeof AlignChoicesSchema>;
+export const ALIGN_CHOICES: AlignChoices = { roll: 'keep', curl: 'straighten', feet: 'align', shoulders: 'leave' };
 
 export interface AlignOptions {
   /** Roles to align; all by default. */
   readonly roles?: ReadonlySet<string>;
   /** File-space worlds in which the soles lie flat; those of the start by default. */
   readonly flatFeet?: readonly Mat4[];
+  readonly choices?: AlignChoices;
 }
 
 /**
@@ -24,32 +41,63 @@ export interface AlignOptions {
  *
  * @param start pose to start from.
  */
-export function alignPosture(input: AlignInput, start: RigPose, { roles, flatFeet }: AlignOptions = {}): RigPose {
+export function alignPosture(
+  input: AlignInput,
+  start: RigPose,
+  { roles, flatFeet, choices = ALIGN_CHOICES }: AlignOptions = {},
+): RigPose {
   const carriers = computeCarriers(input.rig);
   const rotations: Record<string, Quat> = { ...start.rotations };
-  let pose: RigPose = { rotations, shift: start.shift };
+  const pose: RigPose = { rotations, shift: start.shift };
   let worlds = computeWorlds(input.rig, pose, carriers);
   const before = ankleHeight(input, worlds);
   const flat = flatFeet ?? worlds;
   const toBody = input.normalisation.rotation as Quat;
   const inFile = (turn: Quat): Quat => multiply(conjugate(toBody), multiply(turn, toBody));
   for (const role of parentsFirst(input)) {
-    if (role.alignment === 'leave' || !role.direction || (roles && !roles.has(role.id))) continue;
-    const isYaw = role.alignment === 'yaw';
-    const frame = computeRoleFrames({ ...input, worlds: isYaw ? flat : worlds }).get(role.id);
+    const alignment = alignmentOf(role, choices);
+    if (alignment === 'leave' || !role.direction || (roles && !roles.has(role.id))) continue;
+    const frame = computeRoleFrames({ ...input, worlds: alignment === 'yaw' ? flat : worlds }).get(role.id);
     if (!frame) continue;
     const { boneIndex, direction } = frame;
-    const fileDelta = isYaw
-      ? multiply(
-          inFile(fromAxisAngle([0, 1, 0], yawBetween(direction, role.direction))),
-          multiply(decompose(flat[boneIndex]).rotation, conjugate(decompose(worlds[boneIndex]).rotation)),
-        )
-      : inFile(shortestArc(direction, role.direction, role.hinge ?? undefined));
+    const fileDelta =
+      alignment === 'yaw'
+        ? multiply(
+            inFile(fromAxisAngle([0, 1, 0], choices.feet === 'keep' ? 0 : yawBetween(direction, role.direction))),
+            multiply(decompose(flat[boneIndex]).rotation, conjugate(decompose(worlds[boneIndex]).rotation)),
+          )
+        : inFile(alignment === 'level' ? levelled(frame) : ontoReference(frame, role, choices));
     rotations[boneIndex] = turnedLocalRotation(input.rig, worlds, carriers, boneIndex, fileDelta);
-    pose = { rotations, shift: start.shift };
     worlds = computeWorlds(input.rig, pose, carriers);
   }
   return { rotations, shift: keepOnFloor(input, start, before, ankleHeight(input, worlds)) };
+}
+
+/** What is done with a role under the choices a person made. */
+function alignmentOf({ id, alignment, side }: Role, { curl, shoulders }: AlignChoices): Role['alignment'] | 'level' {
+  if (shoulders === 'level' && side !== 'centre' && id.endsWith('Shoulder')) return 'level';
+  const isUpperPhalanx = FINGER_SEGMENTS.slice(1).some((segment) => id.endsWith(segment));
+  const isDigit = DIGITS.some((digit) => id.startsWith(side + digit));
+  // A thumb's own first bone is its metacarpal; its two phalanges curl.
+  const isCurled = isDigit && (isUpperPhalanx || id === `${side}ThumbProximal`);
+  return curl === 'keep' && isCurled ? 'leave' : alignment;
+}
+
+/** Turn of a segment onto its reference, in the body frame; with its hinge, where that is wanted and shown. */
+function ontoReference(frame: RoleFrame, role: Role, { roll }: AlignChoices): Quat {
+  const direction = normalise(role.direction as Vec3) as Vec3;
+  const arc = shortestArc(frame.direction, direction, role.hinge ?? undefined);
+  if (roll === 'keep' || !frame.hinge || !role.hinge) return arc;
+  const [arrived, reference] = [rotate(arc, frame.hinge), normalise(reject(role.hinge, direction))];
+  if (!reference) return arc;
+  const rest = Math.atan2(dot(cross(arrived, reference), direction), dot(arrived, reference));
+  return multiply(fromAxisAngle(direction, rest), arc);
+}
+
+/** Turn that takes the slant off a segment and leaves its heading. */
+function levelled({ direction }: RoleFrame): Quat {
+  const level = normalise([direction[0], 0, direction[2]]);
+  return level ? shortestArc(direction, level) : [0, 0, 0, 1];
 }
 
 /** Definition order is not trusted: a role comes after the role above it. */
@@ -76,11 +124,5 @@ function ankleHeight(input: AlignInput, worlds: readonly (readonly number[])[]):
 }
 
 function keepOnFloor(input: AlignInput, start: RigPose, before: number | null, after: number | null): RigPose['shift'] {
-  const hips = input.roleBones.get('hips');
-  if (hips === undefined || before === null || after === null) return start.shift;
-  const up = axisVector(input.normalisation.up);
-  const rise = before - after;
-  const known: Vec3 = start.shift?.offset ?? [0, 0, 0];
-  const offset: Vec3 = [known[0] + up[0] * rise, known[1] + up[1] * rise, known[2] + up[2] * rise];
-  return Math.hypot(...offset) > 1e-9 ? { boneIndex: hips, offset } : null;
+  return before === null || after === null ? start.shift : liftHips(input, start, before - after).shift;
 }

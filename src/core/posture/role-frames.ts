@@ -9,7 +9,7 @@ import { computeRigShape } from '../rig/rig-shape';
 import type { Rig } from '../rig/rig';
 
 /** Bones straighter than this do not show their hinge. */
-const STRAIGHT_RAD = (2 * Math.PI) / 180;
+export const STRAIGHT_RAD = (2 * Math.PI) / 180;
 
 /** Direction and hinge of one role's segment in the body frame (x left, y up, z forward), unit vectors. */
 export interface RoleFrame {

@@ -64,18 +64,24 @@ const BODY_AXES: Readonly<Record<'left' | 'front' | 'up', Vec3>> = {
 
 /** Axis of a positive turn in the body frame, unit length; null where it cannot be told. */
 function axisOf(definition: Definition, id: string, about: TurnAxis, frame: RoleFrame | null): Vec3 | null {
-  const isRight = sideOfRole(definition, id) === 'right';
-  if (about === 'hinge') {
-    if (!frame) return null;
-    const stated = roleOf(definition, id).hinge;
-    return frame.hinge ?? (stated && normalise(reject(stated, frame.direction)));
-  }
-  if (about === 'bone') {
-    if (!frame) return null;
-    const [x, y, z] = frame.direction;
-    return isRight ? [-x, -y, -z] : [x, y, z];
-  }
+  if (about === 'hinge') return frame && hingeAxisOf(definition, id, frame);
+  if (about === 'bone') return frame && sidedAxial(definition, id, frame.direction);
+  return bodyAxisOf(definition, id, about);
+}
+
+/** Axis that a segment folds about: as its limb shows, else the definition's. */
+export function hingeAxisOf(definition: Definition, id: string, frame: RoleFrame): Vec3 | null {
+  const stated = roleOf(definition, id).hinge;
+  return frame.hinge ?? (stated && normalise(reject(stated, frame.direction)));
+}
+
+/** Axis of the body for one role: on the right side the turn is the mirror image. */
+export function bodyAxisOf(definition: Definition, id: string, about: 'left' | 'front' | 'up'): Vec3 {
   // Axes of turns are axial vectors: the mirror keeps the one across it and turns the others round.
   const [x, y, z] = BODY_AXES[about];
-  return isRight ? [x, -y, -z] : [x, y, z];
+  return sideOfRole(definition, id) === 'right' ? [x, -y, -z] : [x, y, z];
+}
+
+function sidedAxial(definition: Definition, id: string, [x, y, z]: Vec3): Vec3 {
+  return sideOfRole(definition, id) === 'right' ? [-x, -y, -z] : [x, y, z];
 }

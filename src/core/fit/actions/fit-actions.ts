@@ -16,6 +16,9 @@ import { mirrorPosture } from './mirror-posture';
 import { rematch } from './rematch';
 import { reopen } from './reopen';
 import { resetPosture } from './reset-posture';
+import { setArmOffset } from './set-arm-offset';
+import { setPose } from './set-pose';
+import { setSmallBend } from './set-small-bend';
 import { setSpareKind } from './set-spare-kind';
 import { settle } from './settle';
 import { settleAbove } from './settle-above';
@@ -45,6 +48,9 @@ const ACTIONS = [
   resetPosture,
   turnRoles,
   mirrorPosture,
+  setPose,
+  setArmOffset,
+  setSmallBend,
 ] as const;
 
 type SchemasOf<Actions> = {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { FILE_REST } from '../../posture/posture';
 import { defineAction } from './action';
 import { done } from './outcome';
 
@@ -6,6 +7,6 @@ import { done } from './outcome';
 export const resetPosture = defineAction({
   schema: z.strictObject({ kind: z.literal('reset-posture') }),
   label: 'Reset the posture',
-  apply: (state) => done(state, { posture: { rotations: {}, shift: null } }),
+  apply: (state) => done(state, { posture: FILE_REST }),
   describe: () => 'posture reset',
 });

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { turnedBones, withTurned } from '../../posture/posture';
 import { TURN_AXES, turnRoles as turn } from '../../posture/turn-roles';
 import { boundedArray } from '../../schema/bounded-array';
 import { roleBonesOf } from '../fit';
@@ -8,7 +9,7 @@ import { MOST_ROLES, RoleId } from './request-parts';
 
 const RADIANS = Math.PI / 180;
 
-/** Turns segments by hand: what a person does by a step key or a typed angle. */
+/** Turns segments by hand: what a person does by a step key, a typed angle or the handle. */
 export const turnRoles = defineAction({
   schema: z.strictObject({
     kind: z.literal('turn-roles'),
@@ -22,15 +23,13 @@ export const turnRoles = defineAction({
     const mapped = new Set(roles.filter((role) => roleBones.has(role)));
     if (mapped.size === 0) return nothing('None of these roles has a bone to turn.');
     if (degrees === 0) return nothing('A turn by 0 degrees changes nothing.');
-    const posture = turn({ ...subject, roleBones }, state.posture, {
-      roles: mapped,
-      about,
-      radians: degrees * RADIANS,
-    });
-    return done(state, { posture });
+    const input = { ...subject, roleBones };
+    const pose = turn(input, state.posture, { roles: mapped, about, radians: degrees * RADIANS });
+    const turned = turnedBones(subject.rig, state.posture, pose);
+    return done(state, { posture: withTurned(input, state.posture, pose, turned) });
   },
   describe: ({ roles, about, degrees }, naming) =>
-    `${roles.length === 1 ? naming.role(roles[0]) : `${roles.length} roles`} turned by ${degrees} degrees about ${ABOUT[about]}`,
+    `${roles.length === 1 ? naming.role(roles[0]) : `${roles.length} roles`} turned by ${Number(degrees.toFixed(2))} degrees about ${ABOUT[about]}`,
 });
 
 const ABOUT: Readonly<Record<(typeof TURN_AXES)[number], string>> = {
