@@ -43,6 +43,7 @@ for (const { name, sentence } of [
     expect(manifest.files.map((file) => file.path)).toEqual([
       `${folder}/${folder}.glb`,
       `${folder}/${folder}.crosswalk.json`,
+      `${folder}/${folder}.posture.json`,
     ]);
     for (const file of manifest.files)
       expect(createHash('sha256').update(files[file.path]).digest('hex')).toBe(file.sha256);

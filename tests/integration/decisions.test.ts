@@ -16,6 +16,7 @@ import * as firstTables from '@/server/database/migrations/0001-first-tables';
 import * as readings from '@/server/database/migrations/0006-readings-and-matches';
 import { seedLibrary } from '@/server/library/studio';
 import * as portraits from '@/server/database/migrations/0008-portraits-by-hash';
+import * as bends from '@/server/database/migrations/0009-bends-and-tolerances';
 import * as jobs from '@/server/database/migrations/0007-jobs-and-uploads';
 import * as interpretations from '@/server/database/migrations/0002-interpretations';
 import * as nothingLost from '@/server/database/migrations/0003-nothing-lost';
@@ -348,6 +349,7 @@ it('characters from before these decisions are carried over by the migration', a
   await readings.up(query);
   await jobs.up(query);
   await portraits.up(query);
+  await bends.up(query);
   await seedLibrary();
   const carried = await view(id);
   expect(carried.rig.bones).toEqual(JSON.parse(JSON.stringify(rig.bones)));

@@ -216,7 +216,12 @@ it('a data folder from before readings and matches were told apart is carried ov
   await database().transaction(async (transaction) => {
     for (const statement of statements) await database().query(statement, { transaction });
   });
-  expect(await migrate()).toEqual(['0006-readings-and-matches', '0007-jobs-and-uploads', '0008-portraits-by-hash']);
+  expect(await migrate()).toEqual([
+    '0006-readings-and-matches',
+    '0007-jobs-and-uploads',
+    '0008-portraits-by-hash',
+    '0009-bends-and-tolerances',
+  ]);
   await seedLibrary();
   const { rows } = await readRoster();
   expect(rows.map(({ name }) => name).sort()).toEqual(['Lantern', 'Quay walk', 'Second walk']);

@@ -9,6 +9,7 @@ import * as roster from './migrations/0005-roster';
 import * as readings from './migrations/0006-readings-and-matches';
 import * as jobs from './migrations/0007-jobs-and-uploads';
 import * as portraits from './migrations/0008-portraits-by-hash';
+import * as bends from './migrations/0009-bends-and-tolerances';
 
 const MIGRATIONS = {
   '0001-first-tables': firstTables,
@@ -19,6 +20,7 @@ const MIGRATIONS = {
   '0006-readings-and-matches': readings,
   '0007-jobs-and-uploads': jobs,
   '0008-portraits-by-hash': portraits,
+  '0009-bends-and-tolerances': bends,
 };
 
 /** Brings the database to the newest shape, without what ships in the library; returns the names of the migrations that ran. */
