@@ -146,6 +146,9 @@ const CharacterSchema: z.ZodType<CharacterView> = z
     match: MatchSchema.meta({ id: 'Match' }),
     normalisation: NormalisationSchema,
     definition: DefinitionSchema.meta({ id: 'Definition' }),
+    definitions: z.array(
+      z.strictObject({ id: z.string(), label: z.string(), hasFit: z.boolean(), isStudios: z.boolean() }),
+    ),
     profile: EngineProfileSchema.meta({ id: 'EngineProfile' }),
     fit: FitViewSchema,
     handoffs: z.array(HandoffViewSchema),

@@ -84,6 +84,15 @@ export interface LeftPack {
   readonly at: string;
 }
 
+/** A definition that a character can be fitted to. */
+export interface DefinitionEntry {
+  readonly id: string;
+  readonly label: string;
+  readonly hasFit: boolean;
+  /** Whether it is the one that is meant where none is named. */
+  readonly isStudios: boolean;
+}
+
 export interface CharacterView extends FirstPass {
   readonly id: string;
   readonly name: string;
@@ -104,6 +113,8 @@ export interface CharacterView extends FirstPass {
   readonly rig: Rig;
   /** What the fit is to, and what it is judged by. */
   readonly definition: Definition;
+  /** Those that the studio has, by label; a character may have a fit to each. */
+  readonly definitions: readonly DefinitionEntry[];
   readonly profile: EngineProfile;
   readonly fit: FitView;
   readonly handoffs: readonly HandoffView[];

@@ -15,32 +15,50 @@ import { influenceSets, readInfluences, type Influences } from './skin-influence
 
 /** Skins every vertex into the posture and binds it there again. */
 export function rebindMeshes(document: Document, boneOf: ReadonlyMap<Node, number>, plan: SkeletonPlan): void {
-  const done = new Map<Mesh, Skin>();
+  const done = new Set<Mesh>();
   const oldMatrices = new Map<Skin, Float64Array>();
   for (const skin of document.getRoot().listSkins()) {
     oldMatrices.set(skin, posedSkinMatrices(skin, boneOf, plan));
     writeInverseBinds(document, skin, boneOf, plan);
   }
+  giveEachSkinItsMesh(document);
   for (const node of document.getRoot().listNodes()) {
     const skin = node.getSkin();
-    let mesh = node.getMesh();
+    const mesh = node.getMesh();
     if (!skin || !mesh) continue;
-    // A mesh shared by two skins stands in two poses: each gets its own copy.
-    if (done.has(mesh) && done.get(mesh) !== skin) {
-      mesh = mesh.clone();
-      for (const primitive of mesh.listPrimitives()) mesh.removePrimitive(primitive).addPrimitive(primitive.clone());
-      node.setMesh(mesh);
-      done.delete(mesh);
-    }
     if (!done.has(mesh)) {
       for (const primitive of mesh.listPrimitives())
         rebindPrimitive(document, primitive, skin, oldMatrices.get(skin) as Float64Array);
-      done.set(mesh, skin);
+      done.add(mesh);
     }
     node.setTranslation([0, 0, 0]).setRotation([0, 0, 0, 1]).setScale([1, 1, 1]);
     detach(node);
     document.getRoot().listScenes()[0]?.addChild(node);
   }
+}
+
+/** A mesh shared by two skins stands in two poses: each gets its own copy, made before any of them is changed. */
+function giveEachSkinItsMesh(document: Document): void {
+  const meshOf = new Map<Mesh, Map<Skin, Mesh>>();
+  for (const node of document.getRoot().listNodes()) {
+    const [skin, mesh] = [node.getSkin(), node.getMesh()];
+    if (!skin || !mesh) continue;
+    const known = meshOf.get(mesh) ?? new Map<Skin, Mesh>();
+    meshOf.set(mesh, known);
+    if (!known.has(skin)) known.set(skin, known.size === 0 ? mesh : copyOf(mesh));
+    node.setMesh(known.get(skin) as Mesh);
+  }
+}
+
+/** Vertices of its own; what they are drawn with stays shared. */
+function copyOf(mesh: Mesh): Mesh {
+  const copy = mesh.clone();
+  for (const primitive of copy.listPrimitives()) {
+    const own = primitive.clone();
+    for (const target of own.listTargets()) own.removeTarget(target).addTarget(target.clone());
+    copy.removePrimitive(primitive).addPrimitive(own);
+  }
+  return copy;
 }
 
 /** similarity * posed joint world * file's inverse bind matrix, per joint of the skin. */

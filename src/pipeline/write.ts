@@ -9,9 +9,9 @@ import type { FirstPass } from '@/core/match/first-pass';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { buildCrosswalk } from '@/core/plan/crosswalk';
 import type { Geometry } from '@/core/geometry/geometry';
-import { planHandoff, type HandoffPlan } from '@/core/plan/handoff-plan';
+import { handoffLift, planHandoff, type HandoffPlan } from '@/core/plan/handoff-plan';
 import { turnsByPath, type PostureFile } from '@/core/posture/posture-file';
-import { measureSheet } from '@/core/posture/posture-sheet';
+import { measureSheet, raisedSheet } from '@/core/posture/posture-sheet';
 import { REST_POSE } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import type { Definition } from '@/core/definition/definition';
@@ -141,13 +141,14 @@ function postureFileOf(
   const subject = { rig, definition, normalisation, roleBones: roleBonesOf(fit), geometry };
   const sheet = measureSheet(subject, pose);
   const rest = measureSheet(subject, REST_POSE);
+  const lift = handoffLift(normalisation, fit);
   return {
     schema: 'yarvo-posture-1',
     character,
     definition: { id: definition.id, version: definition.version },
     bones: turnsByPath(rig, pose),
     hipsLiftM: sheet.hipsCm === null || rest.hipsCm === null ? null : (sheet.hipsCm - rest.hipsCm) / 100,
-    measured: sheet,
+    measured: raisedSheet(sheet, lift * 100),
   };
 }
 

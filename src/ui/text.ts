@@ -5,6 +5,12 @@ export const capitalised = (text: string): string => text.charAt(0).toUpperCase(
 
 /** One decimal; what rounds to nothing has no sign. */
 export const degreesText = (rad: number): string => `${(Math.round((rad * 1800) / Math.PI) / 10 + 0).toFixed(1)}°`;
+/** "−32.5°"; with `hasPlus` also "+5°", and whole numbers without a decimal, as a step is said. */
+export function signedDegrees(degrees: number, hasPlus: boolean): string {
+  const rounded = Math.round(degrees * 10) / 10 + 0;
+  const digits = hasPlus && Number.isInteger(rounded) ? 0 : 1;
+  return `${rounded < 0 ? '−' : hasPlus ? '+' : ''}${Math.abs(rounded).toFixed(digits)}°`;
+}
 export const centimetresText = (metres: number): string => `${(metres * 100).toFixed(1)} cm`;
 /** Rounded, but never to a certainty that is not one. */
 export const percentText = (share: number): string =>

@@ -5,8 +5,7 @@ import { QUAY } from '@/core/definition/quay';
 import { initialFit, type FitState } from '@/core/fit/fit';
 import type { FitSubject } from '@/core/fit/actions/action';
 import { applyAction, type FitAction } from '@/core/fit/actions/fit-actions';
-import { planNames } from '@/core/plan/plan-names';
-import { planSkeleton } from '@/core/plan/plan-skeleton';
+import { planHandoff } from '@/core/plan/handoff-plan';
 import { TIDEWATER } from '@/core/profile/profile';
 import { readGlb } from '@/pipeline/read-files';
 import { writeHandoff } from '@/document/write-handoff';
@@ -23,8 +22,10 @@ export async function makeHandoff(original: Uint8Array, actions: readonly FitAct
     fit = outcome.state;
   }
   const assessment = assessFit({ rig, fit, definition: QUAY, profile: TIDEWATER, ...first });
-  const names = planNames({ rig, fit, definition: QUAY, profile: TIDEWATER, normalisation: first.normalisation });
-  const skeleton = planSkeleton(rig, fit.posture, first.normalisation);
+  const plan = planHandoff({ rig, fit, definition: QUAY, profile: TIDEWATER, ...first });
+  if ('problem' in plan.skeleton) throw new Error(plan.skeleton.problem.message);
+  const { names } = plan;
+  const skeleton = plan.skeleton.plan;
   const report = writeHandoff(document, rig, skeleton, names);
   const bytes = await createNodeIO().writeBinary(document);
   return { rig, fit, first, assessment, names, skeleton, bytes, report };

@@ -60,22 +60,27 @@ export async function readModel(file: string): Promise<Outcome> {
   }
 }
 
-/** A file of a format that Yarvo does not read, made a GLB by Debian's `assimp export` first; the hash is the file's own. */
-export async function readConverted(file: string): Promise<Outcome> {
+/** A file of a format that Yarvo does not read, made a GLB by Debian's `assimp export`. */
+export function convertedGlb(file: string): Uint8Array {
   const folder = mkdtempSync(path.join(os.tmpdir(), 'yarvo-converted-'));
-  const start = performance.now();
   try {
     const target = path.join(folder, 'converted.glb');
     execFileSync('assimp', ['export', path.join(MODELS, file), target, '-fglb2'], { stdio: 'ignore' });
-    const main: SourceFile = { path: 'converted.glb', bytes: new Uint8Array(readFileSync(target)) };
-    const { rig } = await readSource(main, [main]);
-    const sha256 = createHash('sha256')
-      .update(readFileSync(path.join(MODELS, file)))
-      .digest('hex');
-    return { file, sha256, milliseconds: performance.now() - start, result: { verdict: 'read', rig } };
+    return new Uint8Array(readFileSync(target));
   } finally {
     rmSync(folder, { recursive: true, force: true });
   }
+}
+
+/** The same, read; the hash is the file's own. */
+export async function readConverted(file: string): Promise<Outcome> {
+  const start = performance.now();
+  const main: SourceFile = { path: 'converted.glb', bytes: convertedGlb(file) };
+  const { rig } = await readSource(main, [main]);
+  const sha256 = createHash('sha256')
+    .update(readFileSync(path.join(MODELS, file)))
+    .digest('hex');
+  return { file, sha256, milliseconds: performance.now() - start, result: { verdict: 'read', rig } };
 }
 
 function beside(file: string): SourceFile[] {

@@ -2,10 +2,13 @@ import { unitName, unitText } from '../frame/normalise';
 import type { Check, FindingDraft } from './finding';
 
 const DEGREE = Math.PI / 180;
+/** Heights that need no question, of figures and of what no figure was found in. */
+const FIGURE_METRES = [0.25, 12] as const;
+const THING_METRES = [0.02, 30] as const;
 const metres = (value: number): string => `${value.toFixed(2)} m`;
 
 /** Unit, up axis and facing as the file writes them, against what the engine reads. */
-export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig }) => {
+export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig, fit }) => {
   const findings: FindingDraft[] = [];
   const add = (
     aspect: string,
@@ -70,6 +73,19 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig }) 
       metres(normalisation.heightMetres),
       'A file in the wrong unit arrives a hundred times too big or too small.',
       `Handoff writes it in ${unitName(profile.metresPerUnit)}.`,
+    );
+  }
+  const [low, high] = match.creature.isHumanoid ? FIGURE_METRES : THING_METRES;
+  const { heightMetres } = normalisation;
+  if (fit.intake.unitMetres === null && heightMetres > 0 && (heightMetres < low || heightMetres > high)) {
+    add(
+      'size',
+      'caution',
+      `It would be ${heightMetres < 0.1 ? `${(heightMetres * 1000).toFixed(1)} mm` : `${heightMetres.toFixed(1)} m`} tall: its unit is in doubt.`,
+      metres(heightMetres),
+      `${low} to ${high} m`,
+      'Nothing of that size is made for a game by hand; most likely it was written in another unit.',
+      'Set the unit on Intake; what is set there is not doubted again.',
     );
   }
   if (normalisation.up !== profile.up && (up === null || up === normalisation.up)) {

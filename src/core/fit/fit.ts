@@ -46,6 +46,8 @@ export const FitStateSchema = z.strictObject({
     .default({ armOffsetDeg: null }),
   /** Whether straight elbows and knees are handed off with the definition's small bend. */
   hasSmallBend: z.boolean().default(false),
+  /** Whether handoff leaves the origin where the file has it, or puts the figure on the floor. */
+  origin: z.enum(['file', 'floor']).default('file'),
 });
 export type FitState = z.infer<typeof FitStateSchema>;
 
@@ -73,6 +75,7 @@ export function initialFit(
     posture: FILE_REST,
     layers: { armOffsetDeg: null },
     hasSmallBend: false,
+    origin: 'file',
   };
 }
 
@@ -95,8 +98,8 @@ export function sparesOf(match: Match, state: FitState): Spare[] {
 }
 
 /** Role -> bone index of a fit. */
-export const roleBonesOf = (state: FitState): Map<string, number> =>
-  new Map(Object.entries(state.assignments).map(([role, assignment]) => [role, assignment.boneIndex]));
+export const roleBonesOf = ({ assignments }: Pick<FitState, 'assignments'>): Map<string, number> =>
+  new Map(Object.entries(assignments).map(([role, assignment]) => [role, assignment.boneIndex]));
 
 export const countDoubts = (state: FitState): number =>
   Object.values(state.assignments).filter((assignment) => assignment.state === 'doubtful').length;

@@ -52,7 +52,7 @@ export function planHandoff(input: PlanInput): HandoffPlan {
     posture,
     summary: classifyPosture(posture.frames),
     names: planNames({ ...input, options }),
-    skeleton: skeletonOrProblem(() => planSkeleton(rig, pose, normalisation)),
+    skeleton: skeletonOrProblem(() => planSkeleton(rig, pose, normalisation, handoffLift(normalisation, fit))),
   };
 }
 
@@ -64,6 +64,10 @@ export function handoffPose(input: AlignInput, { posture, hasSmallBend }: FitSta
   const bind = input.rig.bones.map(({ bindWorld, restWorld }) => bindWorld ?? restWorld);
   return bendStraightLimbs(input, { rotations, shift }, [rest, bind]);
 }
+
+/** How much higher everything is handed off than the file has it, metres. */
+export const handoffLift = ({ floorMetres }: FirstPass['normalisation'], { origin }: FitState): number =>
+  origin === 'floor' ? -floorMetres : 0;
 
 function skeletonOrProblem(plan: () => SkeletonPlan): HandoffPlan['skeleton'] {
   try {

@@ -32,9 +32,10 @@ export interface SkeletonPlan {
   readonly clipMappings: readonly ClipMapping[];
 }
 
-export function planSkeleton(rig: Rig, pose: RigPose, normalisation: Normalisation): SkeletonPlan {
+/** @param lift how much higher everything is written, metres. */
+export function planSkeleton(rig: Rig, pose: RigPose, normalisation: Normalisation, lift = 0): SkeletonPlan {
   const s = normalisation.scale;
-  const similarity = compose(ZERO, normalisation.rotation as Quat, [s, s, s]);
+  const similarity = compose([0, lift, 0], normalisation.rotation as Quat, [s, s, s]);
   const carriers = computeCarriers(rig);
   const posedWorlds = computeWorlds(rig, pose, carriers);
   const worlds = posedWorlds.map((world, bone) => rigid(multiply(similarity, world), rig.bones[bone].name));

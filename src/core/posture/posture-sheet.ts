@@ -105,6 +105,20 @@ export function measureSheet({ geometry, feet, ...input }: SheetInput, pose: Rig
   };
 }
 
+/** The sheet of the same figure standing so much higher. */
+export function raisedSheet(sheet: PostureSheet, liftCm: number): PostureSheet {
+  const raised = (cm: number | null): number | null => (cm === null ? null : rounded(cm + liftCm));
+  const { left, right } = sheet.sides;
+  return {
+    ...sheet,
+    hipsCm: raised(sheet.hipsCm),
+    sides: {
+      left: { ...left, soleCm: raised(left.soleCm) },
+      right: { ...right, soleCm: raised(right.soleCm) },
+    },
+  };
+}
+
 /** To a ten thousandth: finer than anything is measured. */
 const rounded = (value: number): number => Math.round(value * 1e4) / 1e4;
 const degrees = (rad: number | null): number | null => (rad === null ? null : rounded((rad * 180) / Math.PI));

@@ -35,7 +35,7 @@ export function turnRoles(input: AlignInput, start: RigPose, { roles, about, rad
   );
   for (const { id } of chosen.sort((a, b) => depthOf(definition, a.id) - depthOf(definition, b.id))) {
     const worlds = computeWorlds(rig, { rotations, shift: start.shift }, carriers);
-    const axis = axisOf(definition, id, about, computeRoleFrames({ ...input, worlds }).get(id) ?? null);
+    const axis = turnAxisOf(definition, id, about, computeRoleFrames({ ...input, worlds }).get(id) ?? null);
     if (!axis) continue;
     const inFile = multiply(conjugate(toBody), multiply(fromAxisAngle(axis, radians), toBody));
     const bone = roleBones.get(id) as number;
@@ -63,7 +63,7 @@ const BODY_AXES: Readonly<Record<'left' | 'front' | 'up', Vec3>> = {
 };
 
 /** Axis of a positive turn in the body frame, unit length; null where it cannot be told. */
-function axisOf(definition: Definition, id: string, about: TurnAxis, frame: RoleFrame | null): Vec3 | null {
+export function turnAxisOf(definition: Definition, id: string, about: TurnAxis, frame: RoleFrame | null): Vec3 | null {
   if (about === 'hinge') return frame && hingeAxisOf(definition, id, frame);
   if (about === 'bone') return frame && sidedAxial(definition, id, frame.direction);
   return bodyAxisOf(definition, id, about);

@@ -1,7 +1,7 @@
 'use client';
 
 import Link from 'next/link';
-import { usePathname, useRouter } from 'next/navigation';
+import { usePathname, useRouter, useSearchParams } from 'next/navigation';
 import { Archive, Keyboard, Lock, Redo2, Search, Undo2 } from 'lucide-react';
 import { Suspense, useState, type ReactNode } from 'react';
 import type { CharacterView } from '@/contract/character-view';
@@ -14,11 +14,18 @@ import { CharacterProvider, useCharacter, type SaveState } from './character-con
 import { FindBox } from './FindBox';
 import { HistoryPanel } from './HistoryPanel';
 import { KeysPanel } from './KeysPanel';
+import { DefinitionList } from './DefinitionList';
+import { stepAddress } from './step-address';
+import { useFitTo, type FitTo } from './use-fit-to';
 
 /** Top bar and steps around every page of one character. */
-export function CharacterShell({ character, children }: { character: CharacterView; children: ReactNode }) {
+export function CharacterShell({ character: given, children }: { character: CharacterView; children: ReactNode }) {
+  const wanted = useSearchParams().get('definition');
+  const shown = useFitTo(given, wanted);
+  if (shown.status !== 'ready') return <NoFitYet character={given} shown={shown} />;
+  const { character } = shown;
   return (
-    <CharacterProvider key={character.id} character={character}>
+    <CharacterProvider key={`${character.id} ${character.definition.id}`} character={character}>
       <div className="flex h-full flex-col">
         <TopBar />
         <ArchivedBand />
@@ -29,6 +36,28 @@ export function CharacterShell({ character, children }: { character: CharacterVi
         </Suspense>
       </div>
     </CharacterProvider>
+  );
+}
+
+/** While another fit is fetched, or where there is none to the definition in the address. */
+function NoFitYet({ character, shown }: { character: CharacterView; shown: Exclude<FitTo, { status: 'ready' }> }) {
+  return (
+    <div className="grid h-full place-content-center gap-2 text-center">
+      {shown.status === 'loading' ? (
+        <p role="status">
+          Opening the fit of {character.name} to {shown.label} …
+        </p>
+      ) : (
+        <>
+          <p role="alert">
+            {character.name} has no fit to {shown.label}.
+          </p>
+          <Link className="link link-primary" href={`/characters/${character.id}/match`}>
+            Open its fit to {character.definition.label}
+          </Link>
+        </>
+      )}
+    </div>
   );
 }
 
@@ -55,20 +84,21 @@ function TopBar() {
   useUndoKeys(undo, redo);
   useBoxKeys(setBox);
   return (
-    <header className="flex h-12 shrink-0 items-center gap-4 border-b border-base-300 bg-base-100 px-4">
+    <header className="flex h-12 shrink-0 items-center gap-4 border-b border-base-300 bg-base-100 px-4 print:hidden">
       <Link href="/" className="text-lg font-semibold text-primary" title="Roster">
         yarvo
       </Link>
       <h1 className="min-w-0 truncate font-semibold">
         {character.name} <span className="quiet font-mono text-xs font-normal">{character.fileName}</span>
       </h1>
+      <DefinitionList />
       <nav aria-label="Steps" className="ml-2 flex items-center gap-1">
         {STEPS.map((step) => {
           const isHere = pathname.endsWith(`/${step}`);
           return (
             <Link
               key={step}
-              href={`/characters/${character.id}/${step}`}
+              href={stepAddress(character, step)}
               aria-current={isHere ? 'step' : undefined}
               className={`rounded-field px-2.5 py-1.5 whitespace-nowrap hover:bg-base-200 ${isHere ? 'bg-(--accent-wash) font-semibold text-primary' : ''}`}
             >
@@ -230,7 +260,8 @@ function SavedMark() {
         title="History"
         onClick={() => setOpen(!isOpen)}
       >
-        <span aria-live="polite">{text}</span> <span className="text-[13px]">rev. {fit.revision}</span>
+        <span aria-live="polite">{text}</span>{' '}
+        <span className="text-[13px] whitespace-nowrap">rev. {fit.revision}</span>
       </button>
       {isOpen && <HistoryPanel onClose={() => setOpen(false)} />}
     </div>

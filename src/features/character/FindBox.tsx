@@ -5,6 +5,7 @@ import { useEffect, useMemo, useRef, useState } from 'react';
 import { useSettleAbove } from './use-settle-above';
 import { useCharacter } from './character-context';
 import { writeQuery } from './pending-query';
+import { stepAddress } from './step-address';
 import { rankFinds, type Find } from './find';
 import { useRoster } from './use-roster';
 import { capitalised } from '@/ui/text';
@@ -23,11 +24,12 @@ export function FindBox({ onClose }: { onClose: () => void }) {
   }, []);
   const [settleAbove] = useSettleAbove();
   const finds = useMemo<readonly Find[]>(() => {
-    const onMatch = (query: string) => {
-      if (pathname.endsWith('/match')) writeQuery(query);
-      else router.push(`/characters/${character.id}/match?${query}`);
+    const onMatch = (query: Record<string, string | number>) => {
+      const address = stepAddress(character, 'match', query);
+      if (pathname.endsWith('/match')) writeQuery(address.slice(address.indexOf('?') + 1));
+      else router.push(address);
     };
-    const step = (name: string) => router.push(`/characters/${character.id}/${name}`);
+    const step = (name: string) => router.push(stepAddress(character, name));
     const boneOf = (role: string) =>
       fit.state.assignments[role] ? character.rig.bones[fit.state.assignments[role].boneIndex].name : 'Vacant';
     return [
@@ -35,13 +37,13 @@ export function FindBox({ onClose }: { onClose: () => void }) {
         kind: 'role',
         text: label,
         detail: boneOf(id),
-        run: () => onMatch(`role=${id}`),
+        run: () => onMatch({ role: id }),
       })),
       ...character.rig.bones.map((bone) => ({
         kind: 'bone',
         text: bone.name,
         detail: '',
-        run: () => onMatch(`bone=${bone.index}`),
+        run: () => onMatch({ bone: bone.index }),
       })),
       ...roster.map((row) => ({
         kind: 'character',

@@ -7,6 +7,7 @@ import { SEVERITIES, type Finding, type Severity } from '@/core/checks/finding';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
+import { stepAddress } from '../character/step-address';
 import { useSelection } from '../character/use-selection';
 import { capitalised } from '@/ui/text';
 
@@ -108,10 +109,7 @@ function FindingItem({ finding, isShown, onShow }: { finding: Finding; isShown: 
             </button>
           )}
           {step && (
-            <Link
-              className="btn btn-xs"
-              href={`/characters/${character.id}/${step}${finding.roles[0] ? `?role=${finding.roles[0]}${finding.boneIndices[0] !== undefined ? `&bone=${finding.boneIndices[0]}` : ''}` : ''}`}
-            >
+            <Link className="btn btn-xs" href={stepAddress(character, step, placeOf(finding))}>
               Go to {step}
             </Link>
           )}
@@ -119,4 +117,10 @@ function FindingItem({ finding, isShown, onShow }: { finding: Finding; isShown: 
       </div>
     </li>
   );
+}
+
+/** Where a finding lies, as the address of a screen says it. */
+function placeOf({ roles: [role], boneIndices: [bone] }: Finding): Record<string, string | number> {
+  if (!role) return {};
+  return bone === undefined ? { role } : { role, bone };
 }

@@ -4,6 +4,9 @@ import type { ReactNode } from 'react';
 import { AXIS_NAMES, unitText, type AxisName } from '@/core/frame/normalise';
 import { capitalised, centimetresText } from '@/ui/text';
 import { useCharacter } from '../character/character-context';
+import { findRaisedOrigin } from '@/core/frame/origin';
+import { roleBonesOf } from '@/core/fit/fit';
+import { originText } from './odd-things';
 import { Block, Heads } from './parts';
 
 const UNITS: readonly (readonly [number, string])[] = [
@@ -16,10 +19,11 @@ const UNITS: readonly (readonly [number, string])[] = [
 
 /** What the header says, what the body shows, and what counts: side by side, the last one open to a person. */
 export function AxesBlock() {
-  const { character, fit, decide } = useCharacter();
+  const { character, fit, act, decide } = useCharacter();
   const { rig, normalisation, match } = character;
   const { intake } = fit.state;
   const { source } = rig;
+  const origin = findRaisedOrigin(rig, normalisation, roleBonesOf(fit.state));
   const across = AXIS_NAMES.filter((name) => name[1] !== normalisation.up[1]);
   return (
     <Block
@@ -67,6 +71,18 @@ export function AxesBlock() {
               value={intake.facing ?? ''}
               options={[['', `As measured (${normalisation.facing})`], ...across.map((name) => [name, name] as const)]}
               onChange={(value) => decide({ facing: value === '' ? null : (value as AxisName) })}
+            />
+          </Row>
+          <Row name="Origin" header="–" measured={origin ? originText(origin) : 'on the floor'} isOff={false}>
+            <Choice
+              label="Origin"
+              isSet={fit.state.origin === 'floor'}
+              value={fit.state.origin}
+              options={[
+                ['file', 'As the file has it'],
+                ['floor', 'On the floor at handoff'],
+              ]}
+              onChange={(value) => act({ kind: 'set-origin', origin: value === 'floor' ? 'floor' : 'file' })}
             />
           </Row>
           <tr>

@@ -1,7 +1,15 @@
 import type { CharacterView, FitView } from '@/contract/character-view';
+import { findRaisedOrigin, type RaisedOrigin } from '@/core/frame/origin';
+import { roleBonesOf } from '@/core/fit/fit';
+
+/** "at the hips, soles 0.86 m below it". */
+export function originText({ solesBelowMetres, isAtHips }: RaisedOrigin): string {
+  const soles = `soles ${Math.abs(solesBelowMetres).toFixed(2)} m ${solesBelowMetres > 0 ? 'below' : 'above'} it`;
+  return isAtHips ? `at the hips, ${soles}` : `away from the floor, ${soles}`;
+}
 
 /** What a person should look at first, as sentences; empty for a tidy file. */
-export function oddThings({ rig, match, sheet }: CharacterView, fit: FitView): string[] {
+export function oddThings({ rig, match, sheet, normalisation }: CharacterView, fit: FitView): string[] {
   const odd: string[] = [];
   const { intake } = fit.state;
   if (rig.kind === 'mesh') odd.push('The file holds a mesh and no skeleton: there is nothing to match.');
@@ -12,6 +20,8 @@ export function oddThings({ rig, match, sheet }: CharacterView, fit: FitView): s
       .filter((finding) => finding.check === 'unit-and-axes' && finding.severity === 'caution')
       .map((finding) => finding.sentence),
   );
+  const origin = findRaisedOrigin(rig, normalisation, roleBonesOf(fit.state));
+  if (origin && fit.state.origin === 'file') odd.push(`Origin ${originText(origin)}: see Unit and axes.`);
   if (rig.source.handedness === 'left') odd.push('The file is left-handed; it was mirrored as it was read.');
   const missing = rig.source.textures.filter((texture) => texture.status === 'missing').length;
   if (missing > 0) odd.push(`${missing} of ${rig.source.textures.length} textures are missing.`);

@@ -1,158 +1,179 @@
 'use client';
 
-import { useMemo, useState } from 'react';
-import { roleOf } from '@/core/definition/definition';
-import type { RoleDeviation } from '@/core/posture/measure-posture';
-import { degreesText } from '@/ui/text';
+import { useDeferredValue, useMemo, useState } from 'react';
+import { withAligned } from '@/core/posture/posture';
+import { classifyPosture } from '@/core/posture/classify-posture';
+import { limbHinges } from '@/core/posture/hinges';
+import { measurePosture } from '@/core/posture/measure-posture';
+import { computeWorlds, REST_POSE, type RigPose } from '@/core/rig/pose';
+import { toBody } from '@/core/frame/normalise';
+import type { StageGhost } from '@/ui/stage/stage-view';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
+import { Choice } from '../character/StageSwitches';
 import { useSelection } from '../character/use-selection';
-import { AngleDial } from './AngleDial';
+import { AlignPanel } from './AlignPanel';
+import { BodyPanel } from './BodyPanel';
+import { ComparePanel } from './ComparePanel';
+import { PostureHead } from './PostureHead';
+import { PostureLedger } from './PostureLedger';
+import { PostureSheetPrint } from './PostureSheetPrint';
+import { TakePanel } from './TakePanel';
+import { axisOfView, turnHandlesOf } from './turn-handles';
 import { TurnPanel } from './TurnPanel';
+import { useAlignInput } from './use-align-input';
+import { usePicked } from './use-picked';
+import { usePostureReport } from './use-posture-report';
 import { useTurning } from './use-turning';
 
 const FOUR_VIEWS = ['front', 'side', 'top', 'free'] as const;
 
-/** Measured angles, worst first, beside the three flat views and the free one. */
+const PANELS = ['turn', 'align', 'take', 'body', 'compare'] as const;
+type PanelName = (typeof PANELS)[number];
+const PANEL_TEXT: Readonly<Record<PanelName, string>> = {
+  turn: 'Turn',
+  align: 'Align',
+  take: 'Take a pose',
+  body: 'Soles and limbs',
+  compare: 'Before, after',
+};
+
+/** The reference pose: measured, aligned, turned by hand, taken from elsewhere, beside the three flat views and the free one. */
 export function PostureStep() {
   useListening('posture');
-  const { character, definition, fit, act } = useCharacter();
-  const { role, bone, select } = useSelection();
+  const { character, definition, fit } = useCharacter();
+  const { bone } = useSelection();
+  const input = useAlignInput();
+  const [panel, setPanel] = useState<PanelName>('turn');
   const [hovered, setHovered] = useState<number | null>(null);
-  const [showBefore, setShowBefore] = useState(true);
-  const turning = useTurning(role);
-  const isChanged = Object.keys(fit.state.posture.rotations).length > 0 || fit.state.posture.shift !== null;
-  const sorted = useMemo(() => [...fit.deviations].sort((a, b) => excess(b) - excess(a)), [fit.deviations]);
-  const off = sorted.filter((deviation) => deviation.alignment !== 'leave' && !deviation.isWithin);
-  const pick = (next: number | null) => {
-    const held =
-      Object.entries(fit.state.assignments).find(([, assignment]) => assignment.boneIndex === next)?.[0] ?? null;
-    select({ bone: next, role: held });
+  const [ghosts, setGhosts] = useState({ before: false, reference: false });
+  const [isDashed, setDashed] = useState(true);
+  /** A pose that is looked at before it is taken. */
+  const [preview, setPreview] = useState<RigPose | null>(null);
+  const { picked, pick, pickBone } = usePicked();
+  const turning = useTurning(picked);
+  const pose = preview ?? turning.pose;
+  // Numbers follow the drag where there is time for them; the stage always does.
+  const measured = useDeferredValue(pose);
+  const measure = useMemo(
+    () => measurePosture({ ...input, worlds: computeWorlds(input.rig, measured) }),
+    [input, measured],
+  );
+  const summary = useMemo(() => classifyPosture(measure.frames), [measure]);
+  const mesh = usePostureReport(pose);
+  const isChanged = Object.keys(pose.rotations).length > 0 || pose.shift !== null;
+  const role = picked[0] ?? null;
+  const handles = useMemo(
+    () => turnHandlesOf(input, panel === 'turn' && !preview ? role : null, turning, FOUR_VIEWS),
+    [input, panel, preview, role, turning],
+  );
+  const shownGhosts = useMemo(() => {
+    const shown: StageGhost[] = [];
+    if (ghosts.before) shown.push({ pose: REST_POSE, tint: 'before' });
+    if (ghosts.reference) shown.push({ pose: withAligned(input, fit.state.posture, null), tint: 'reference' });
+    return shown;
+  }, [ghosts, input, fit.state.posture]);
+  const hinges = useMemo(() => (panel === 'body' ? assumedHinges(input, measured) : []), [panel, input, measured]);
+  const alsoPicked = useMemo(
+    () => new Set(turning.roles.flatMap((each) => input.roleBones.get(each) ?? [])),
+    [turning.roles, input],
+  );
+  const choose = (next: PanelName) => {
+    setPreview(null);
+    setPanel(next);
   };
   return (
-    <div className="grid h-full min-h-0 grid-cols-[430px_1fr]">
-      <main className="flex min-h-0 flex-col border-r border-base-300 bg-base-100">
-        <div className="px-4 pt-3">
-          <p className="text-base font-semibold" data-testid="posture-sentence">
-            {fit.posture.sentence}
-          </p>
-          <p className="quiet mt-0.5 text-[13px]">
-            {off.length === 0
-              ? `All segments that ${definition.label} aligns are within tolerance of its ${definition.pose}-pose.`
-              : `${off.length} of ${sorted.filter((entry) => entry.alignment !== 'leave').length} aligned segments are outside tolerance of ${definition.label}'s ${definition.pose}-pose.`}
-          </p>
-          <div className="mt-2 flex items-center gap-2 pb-2">
-            <button className="btn btn-primary btn-sm" onClick={() => act({ kind: 'align-posture' })}>
-              Align all
-            </button>
-            <button
-              className="btn btn-sm"
-              disabled={!role || !definition.roles.some(({ id }) => id === role)}
-              onClick={() => role && act({ kind: 'align-posture', roles: [role] })}
-            >
-              Align this one
-            </button>
-            <button
-              className="btn btn-ghost btn-sm"
-              disabled={!isChanged}
-              onClick={() => act({ kind: 'reset-posture' })}
-            >
-              Reset
-            </button>
-            <label className="ml-auto flex items-center gap-1.5 text-[13px]">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-xs"
-                checked={showBefore}
-                onChange={(event) => setShowBefore(event.target.checked)}
-              />
-              Show original (dashed)
-            </label>
+    <>
+      <div className="grid h-full min-h-0 grid-cols-[430px_1fr] print:hidden">
+        <main className="flex min-h-0 flex-col border-r border-base-300 bg-base-100">
+          <PostureHead
+            sentence={summary.sentence}
+            deviations={measure.deviations}
+            picked={picked}
+            isChanged={Object.keys(fit.state.posture.rotations).length > 0 || fit.state.posture.shift !== null}
+          />
+          <div role="tablist" aria-label="Posture" className="flex gap-0.5 border-b border-base-300 px-3 text-[13px]">
+            {PANELS.map((name) => (
+              <button
+                key={name}
+                role="tab"
+                aria-selected={panel === name}
+                className={`-mb-px border-b-2 px-2 py-1 ${panel === name ? 'border-primary font-semibold text-primary' : 'quiet border-transparent hover:text-base-content'}`}
+                onClick={() => choose(name)}
+              >
+                {PANEL_TEXT[name]}
+              </button>
+            ))}
           </div>
-        </div>
-        <TurnPanel role={role} turning={turning} />
-        <div className="min-h-0 flex-1 overflow-auto">
-          <table className="w-full text-[13px]">
-            <thead className="sticky top-0 bg-base-100">
-              <tr className="quiet text-left">
-                <th className="py-1 pl-4 font-normal">Role</th>
-                <th className="text-right font-normal">Off by</th>
-                <th aria-hidden />
-                <th className="text-right font-normal">Allowed</th>
-                <th className="pr-4 text-right font-normal">Roll</th>
-              </tr>
-            </thead>
-            <tbody>
-              {sorted.map((deviation) => (
-                <DeviationRow
-                  key={deviation.role}
-                  deviation={deviation}
-                  label={roleOf(definition, deviation.role).label}
-                  isSelected={deviation.role === role}
-                  onSelect={() => select({ role: deviation.role, bone: deviation.boneIndex })}
-                  onHover={setHovered}
-                />
-              ))}
-            </tbody>
-          </table>
-        </div>
-      </main>
-      <CharacterStage
-        selected={bone}
-        hovered={hovered}
-        onPick={pick}
-        onHover={setHovered}
-        views={FOUR_VIEWS}
-        pose={turning.pose}
-        showBefore={showBefore && isChanged}
+          {panel === 'turn' && <TurnPanel picked={picked} turning={turning} pose={turning.pose} />}
+          {panel === 'align' && <AlignPanel picked={picked} />}
+          {panel === 'take' && <TakePanel mesh={mesh} preview={preview} onPreview={setPreview} />}
+          {panel === 'body' && <BodyPanel mesh={mesh} />}
+          {panel === 'compare' && <ComparePanel now={measure.deviations} />}
+          {(panel === 'turn' || panel === 'align') && (
+            <PostureLedger
+              deviations={measure.deviations}
+              picked={picked}
+              isStale={measured !== pose}
+              onPick={pick}
+              onHover={setHovered}
+            />
+          )}
+        </main>
+        <CharacterStage
+          selected={role === null ? bone : (input.roleBones.get(role) ?? bone)}
+          alsoPicked={alsoPicked}
+          hovered={hovered}
+          onPick={pickBone}
+          onHover={setHovered}
+          onTurn={(view, degrees, isDone) => turning.drag(axisOfView(view, turning.about), degrees, isDone)}
+          views={FOUR_VIEWS}
+          pose={pose}
+          showBefore={isDashed && isChanged}
+          ghosts={shownGhosts}
+          handles={handles}
+          hinges={hinges}
+          more={
+            <fieldset className="flex gap-1">
+              <legend className="sr-only">Compare with</legend>
+              <span className="quiet py-0.5">Original</span>
+              <Choice isOn={isDashed} onClick={() => setDashed(!isDashed)}>
+                Dashed
+              </Choice>
+              <Choice isOn={ghosts.before} onClick={() => setGhosts({ ...ghosts, before: !ghosts.before })}>
+                Ghost
+              </Choice>
+              <Choice isOn={ghosts.reference} onClick={() => setGhosts({ ...ghosts, reference: !ghosts.reference })}>
+                Reference ghost
+              </Choice>
+            </fieldset>
+          }
+        />
+        <span className="sr-only">{character.name}</span>
+      </div>
+      <PostureSheetPrint
+        name={character.name}
+        definition={definition}
+        report={mesh.isStale ? null : mesh.report}
+        armOffsetDeg={fit.state.layers.armOffsetDeg}
       />
-      <span className="sr-only">{character.name}</span>
-    </div>
+    </>
   );
 }
 
-const excess = (deviation: RoleDeviation): number =>
-  (deviation.alignment === 'leave' ? -10 : 0) + deviation.deviationRad - deviation.toleranceRad;
-
-function DeviationRow({
-  deviation,
-  label,
-  isSelected,
-  onSelect,
-  onHover,
-}: {
-  deviation: RoleDeviation;
-  label: string;
-  isSelected: boolean;
-  onSelect: () => void;
-  onHover: (bone: number | null) => void;
-}) {
-  const isOff = deviation.alignment !== 'leave' && !deviation.isWithin;
-  return (
-    <tr
-      className={isSelected ? 'bg-(--accent-wash)' : 'hover:bg-base-200'}
-      onPointerEnter={() => onHover(deviation.boneIndex)}
-      onPointerLeave={() => onHover(null)}
-    >
-      <td className="py-0.5 pl-4">
-        <button className="w-full text-left" aria-pressed={isSelected} onClick={onSelect}>
-          {label}
-        </button>
-      </td>
-      <td className={`text-right tabular-nums ${isOff ? 'font-semibold text-warning' : ''}`}>
-        {isOff && <span aria-hidden>▲ </span>}
-        {degreesText(deviation.deviationRad)}
-      </td>
-      <td className="w-9 pl-2">
-        <AngleDial angleRad={deviation.deviationRad} toleranceRad={deviation.toleranceRad} isOff={isOff} />
-      </td>
-      <td className="quiet text-right tabular-nums">
-        {deviation.alignment === 'leave' ? 'left as is' : degreesText(deviation.toleranceRad)}
-      </td>
-      <td className="quiet pr-4 text-right tabular-nums">
-        {deviation.rollRad === null ? '–' : degreesText(deviation.rollRad)}
-      </td>
-    </tr>
-  );
+/** Where an elbow or knee folds that no pose of the file shows, in metres. */
+function assumedHinges(input: ReturnType<typeof useAlignInput>, pose: RigPose) {
+  const { rig, normalisation } = input;
+  const rests = [
+    rig.bones.map(({ restWorld }) => restWorld),
+    rig.bones.map(({ bindWorld, restWorld }) => bindWorld ?? restWorld),
+  ];
+  const worlds = computeWorlds(rig, pose);
+  return limbHinges(input, pose, rests)
+    .filter(({ shownBy }) => shownBy === 'assumed')
+    .flatMap(({ limb, hinge }) => {
+      const world = worlds[input.roleBones.get(`${limb.side}Lower${limb.part}`) ?? -1];
+      return world ? [{ at: toBody(normalisation, [world[12], world[13], world[14]]), axis: hinge }] : [];
+    });
 }

@@ -1,77 +1,97 @@
 'use client';
 
 import { useEffect, useMemo, useRef, useState } from 'react';
-import { roleBonesOf } from '@/core/fit/fit';
 import { sideOfRole } from '@/core/definition/definition';
 import { turnRoles, type TurnAxis } from '@/core/posture/turn-roles';
 import type { RigPose } from '@/core/rig/pose';
 import { isPlainKey, useKeyDown } from '@/ui/use-key-down';
 import { useCharacter } from '../character/character-context';
 import { rolesToTurn, type TurnScope } from './turn-scope';
+import { useAlignInput } from './use-align-input';
 
-export interface Turning {
+interface TurnChoice {
   readonly about: TurnAxis;
   readonly scope: TurnScope;
   readonly isBothSides: boolean;
   /** Degrees of one step. */
   readonly step: number;
+}
+
+/** A turn that is shown before the fit has it. */
+interface ShownTurn {
+  readonly about: TurnAxis;
+  readonly roles: readonly string[];
+  readonly degrees: number;
+}
+
+export interface Turning extends TurnChoice {
   /** Roles that a turn takes along. */
   readonly roles: readonly string[];
-  /** Degrees turned by a key that is still held. */
-  readonly held: number;
-  /** The pose as it would be if the key were let go. */
+  /** The turn that goes on while a key is held or a handle is dragged. */
+  readonly live: ShownTurn | null;
+  /** The pose before the turn that goes on. */
+  readonly base: RigPose;
+  /** The pose as it would be if the turn ended now. */
   readonly pose: RigPose;
-  readonly set: (change: Partial<Pick<Turning, 'about' | 'scope' | 'isBothSides' | 'step'>>) => void;
+  readonly set: (change: Partial<TurnChoice>) => void;
   /** Turns by so many degrees, as one change. */
   readonly turn: (degrees: number) => void;
+  /** A handle is dragged to so many degrees from where it was; one change once it is let go. */
+  readonly drag: (about: TurnAxis, degrees: number, isDone: boolean) => void;
   readonly mirror: () => void;
 }
 
-/** Degrees that are shown beyond the fit, and those of them that are on their way to it, change by change. */
 interface Shown {
-  readonly held: number;
-  readonly sent: readonly number[];
+  /** On their way to the fit, in order: each answer brings the first of them. */
+  readonly sent: readonly ShownTurn[];
+  readonly live: ShownTurn | null;
 }
-const NOTHING: Shown = { held: 0, sent: [] };
+const NOTHING: Shown = { sent: [], live: null };
 
-const START = { about: 'hinge', scope: 'role', isBothSides: false, step: 5 } as const;
+const START: TurnChoice = { about: 'hinge', scope: 'role', isBothSides: false, step: 5 };
 
-/** Turning segments by step keys: what is shown while a key is held is what is saved when it is let go, as one change. */
-export function useTurning(role: string | null): Turning {
-  const { character, definition, fit, save, act } = useCharacter();
-  const [choice, setChoice] = useState<Pick<Turning, 'about' | 'scope' | 'isBothSides' | 'step'>>(START);
-  const [{ held, sent }, setShown] = useState<Shown>(NOTHING);
+/**
+ * Turning segments by step keys, by numbers and by handles: what is shown while a turn goes on is what is saved when it
+ * ends, as one change.
+ *
+ * @param picked roles that are picked; the first is the one the handles stand at.
+ */
+export function useTurning(picked: readonly string[]): Turning {
+  const { definition, fit, save, act } = useCharacter();
+  const input = useAlignInput();
+  const [choice, setChoice] = useState<TurnChoice>(START);
+  const [{ sent, live }, setShown] = useState<Shown>(NOTHING);
   const [seen, setSeen] = useState(fit.revision);
-  // The answer to what was sent brings it in the fit itself; what is turned since then stays on top.
   if (fit.revision !== seen) {
     setSeen(fit.revision);
-    const [answered = 0, ...waiting] = sent;
-    setShown({ held: held - answered, sent: waiting });
+    setShown({ sent: sent.slice(1), live });
   } else if (save.status === 'failed' && sent.length > 0) setShown(NOTHING);
   const { assignments, posture } = fit.state;
-  const roles = useMemo(
-    () =>
-      role === null || !definition.roles.some(({ id }) => id === role)
-        ? []
-        : rolesToTurn(definition, role, choice.scope, choice.isBothSides, (id) => assignments[id] !== undefined),
-    [definition, role, choice.scope, choice.isBothSides, assignments],
+  const roles = useMemo(() => {
+    const known = picked.filter((role) => definition.roles.some(({ id }) => id === role));
+    const isMapped = (id: string) => assignments[id] !== undefined;
+    return [
+      ...new Set(known.flatMap((role) => rolesToTurn(definition, role, choice.scope, choice.isBothSides, isMapped))),
+    ];
+  }, [definition, picked, choice.scope, choice.isBothSides, assignments]);
+  const base = useMemo(
+    () => sent.reduce<RigPose>((pose, turn) => turnRoles(input, pose, asTurn(turn)), posture),
+    [sent, posture, input],
   );
-  const pose = useMemo(() => {
-    if (held === 0) return posture;
-    const input = {
-      rig: character.rig,
-      definition,
-      normalisation: character.normalisation,
-      roleBones: roleBonesOf(fit.state),
-    };
-    return turnRoles(input, posture, { roles: new Set(roles), about: choice.about, radians: (held * Math.PI) / 180 });
-  }, [held, posture, character, definition, fit.state, roles, choice.about]);
+  const pose = useMemo(() => (live ? turnRoles(input, base, asTurn(live)) : base), [live, base, input]);
 
-  const turn = (degrees: number) => {
-    if (roles.length > 0 && degrees !== 0) act({ kind: 'turn-roles', roles: [...roles], about: choice.about, degrees });
+  const send = (turn: ShownTurn) => {
+    if (turn.roles.length === 0 || turn.degrees === 0) return;
+    setShown((shown) => ({ sent: [...shown.sent, turn], live: null }));
+    act({ kind: 'turn-roles', roles: [...turn.roles], about: turn.about, degrees: turn.degrees });
+  };
+  const drag = (about: TurnAxis, degrees: number, isDone: boolean) => {
+    const turn = { about, roles: live?.roles ?? roles, degrees };
+    if (isDone && degrees !== 0) send(turn);
+    else setShown((shown) => ({ ...shown, live: isDone ? null : turn }));
   };
   const mirror = () => {
-    const side = role === null ? null : sideOfRole(definition, role);
+    const side = picked.length > 0 ? sideOfRole(definition, picked[0]) : null;
     if (side) act({ kind: 'mirror-posture', from: side, roles: [...roles] });
   };
   useKeyDown((event) => {
@@ -79,24 +99,45 @@ export function useTurning(role: string | null): Turning {
     if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') {
       event.preventDefault();
       const step = event.key === 'ArrowRight' ? choice.step : -choice.step;
-      setShown((shown) => ({ ...shown, held: shown.held + step }));
+      // A key that repeats before anything is drawn must count each time.
+      setShown((shown) => ({
+        ...shown,
+        live: { about: choice.about, roles, degrees: (shown.live?.degrees ?? 0) + step },
+      }));
     } else if (event.key === 'm') {
       event.preventDefault();
       mirror();
     }
   });
-  // The key that is let go ends the change, whatever is drawn by then.
-  const unsent = held - sent.reduce((sum, degrees) => sum + degrees, 0);
-  const latest = useRef({ unsent, turn });
+  useEndOfKeys(live, send);
+  return {
+    ...choice,
+    roles,
+    live,
+    base,
+    pose,
+    set: (change) => setChoice({ ...choice, ...change }),
+    turn: (degrees) => send({ about: choice.about, roles, degrees }),
+    drag,
+    mirror,
+  };
+}
+
+const asTurn = ({ about, roles, degrees }: ShownTurn) => ({
+  roles: new Set(roles),
+  about,
+  radians: (degrees * Math.PI) / 180,
+});
+
+/** The key that is let go ends the change, whatever is drawn by then. */
+function useEndOfKeys(live: ShownTurn | null, send: (turn: ShownTurn) => void): void {
+  const latest = useRef({ live, send });
   useEffect(() => {
-    latest.current = { unsent, turn };
+    latest.current = { live, send };
   });
   useEffect(() => {
     const end = () => {
-      const { unsent: degrees, turn: make } = latest.current;
-      if (degrees === 0) return;
-      setShown((shown) => ({ ...shown, sent: [...shown.sent, degrees] }));
-      make(degrees);
+      if (latest.current.live) latest.current.send(latest.current.live);
     };
     const onKeyUp = (event: KeyboardEvent) => {
       if (event.key === 'ArrowLeft' || event.key === 'ArrowRight') end();
@@ -108,5 +149,4 @@ export function useTurning(role: string | null): Turning {
       window.removeEventListener('blur', end);
     };
   }, []);
-  return { ...choice, roles, held: unsent, pose, set: (change) => setChoice({ ...choice, ...change }), turn, mirror };
 }

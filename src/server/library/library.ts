@@ -55,6 +55,17 @@ export async function entry<Kind extends LibraryKind>(kind: Kind, id: string, ve
   return value;
 }
 
+/** Ids and labels of what the library has, each in its newest version, by label. */
+export async function listEntries(kind: LibraryKind): Promise<{ readonly id: string; readonly label: string }[]> {
+  const rows = await models().Library.findAll({
+    where: { kind },
+    attributes: ['id', 'label', 'version'],
+    order: [['version', 'ASC']],
+  });
+  const newestOf = new Map(rows.map(({ id, label }) => [id, { id, label }]));
+  return [...newestOf.values()].sort((a, b) => a.label.localeCompare(b.label, 'en'));
+}
+
 /** Keeps a version; one that is kept already stays as it is. */
 export async function keep<Kind extends LibraryKind>(kind: Kind, value: Kinds[Kind], author: string): Promise<void> {
   const { id, version, label } = value;

@@ -2,10 +2,11 @@ import type { CharacterView } from '@/contract/character-view';
 import { shownTexts } from '@/core/text/shown-text';
 import { models } from '../database/models';
 import { readFitView } from '../fits/change-fit';
-import { findFit } from '../fits/fit-repository';
+import { findFit, listFits } from '../fits/fit-repository';
 import { listHandoffs } from '../packs/handoff-repository';
 import { findCharacter } from '../characters/character-repository';
 import { yardsticksOf } from '../fits/assess-reading';
+import { listEntries } from '../library/library';
 import { STUDIO } from '../library/studio';
 import { matchedReading } from '../matches/matched-reading';
 import { listSourceFiles } from '../characters/source-files';
@@ -17,11 +18,13 @@ export async function readCharacter(
 ): Promise<CharacterView | null> {
   const character = await findCharacter(id);
   if (!character || !(await findFit(id, definitionId))) return null;
-  const [fit, handoffs, files, blob] = await Promise.all([
+  const [fit, handoffs, files, blob, known, fits] = await Promise.all([
     readFitView(character, definitionId),
     listHandoffs(id),
     listSourceFiles(id),
     models().Blob.findByPk(character.blobHash),
+    listEntries('definition'),
+    listFits(id),
   ]);
   const [reading, yardsticks] = await Promise.all([matchedReading(character, fit.state), yardsticksOf(fit.state)]);
   const { rig, match, normalisation, sheet, origins, glbHash } = reading;
@@ -46,6 +49,12 @@ export async function readCharacter(
     origins,
     fit,
     ...yardsticks,
+    definitions: known.map(({ id: definition, label }) => ({
+      id: definition,
+      label,
+      hasFit: fits.some((each) => each.definitionId === definition),
+      isStudios: definition === STUDIO.definition,
+    })),
     handoffs,
   });
 }

@@ -1,17 +1,18 @@
 'use client';
 
-import { useEffect, useMemo, useRef, useState } from 'react';
-import { multiply, compose } from '@/core/math/mat4';
+import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { toBody, type Normalisation } from '@/core/frame/normalise';
+import type { RepairOutlook } from '@/core/intake/plan-repair';
+import { compose, multiply } from '@/core/math/mat4';
 import type { Quat } from '@/core/math/quat';
 import { lerp, type Vec3 } from '@/core/math/vec3';
-import { toBody, type Normalisation } from '@/core/frame/normalise';
 import { computeWorlds, REST_POSE, type RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
-import { loadModel } from './load-model';
+import type { StageMesh } from './figure';
+import { openModel } from './load-model';
+import type { AssumedHinge, PlannedChange, StageBone, TurnHandle } from './overlay-types';
 import type { PaneView } from './projection';
-import type { RepairOutlook } from '@/core/intake/plan-repair';
-import type { PlannedChange, StageBone } from './skeleton-overlay';
-import { StageView, type StageMesh } from './stage-view';
+import { StageView, type StageGhost } from './stage-view';
 
 export interface StageProps {
   readonly rig: Rig;
@@ -23,10 +24,18 @@ export interface StageProps {
   readonly views: readonly PaneView[];
   readonly mesh: StageMesh;
   readonly selected: number | null;
+  /** Bones that are picked along with the selected one. */
+  readonly alsoPicked?: ReadonlySet<number>;
   readonly hovered: number | null;
   readonly highlighted?: ReadonlySet<number>;
   /** Draw the file's own rest dashed behind the pose. */
   readonly showBefore?: boolean;
+  /** Poses to show as pale copies. */
+  readonly ghosts?: readonly StageGhost[];
+  /** Handles to turn a segment by, by the view they are in. */
+  readonly handles?: ReadonlyMap<PaneView, TurnHandle>;
+  /** Pins through joints whose fold is assumed. */
+  readonly hinges?: readonly AssumedHinge[];
   /** Size of the joints' rings, 1 as usual. */
   readonly jointScale?: number;
   readonly hasLabels?: boolean;
@@ -36,55 +45,70 @@ export interface StageProps {
   readonly focus?: readonly number[] | null;
   /** A change of the tree to show before it is made. */
   readonly outlook?: RepairOutlook | null;
-  readonly onPick: (bone: number | null) => void;
+  readonly onPick: (bone: number | null, isMore: boolean) => void;
   readonly onHover: (bone: number | null) => void;
+  readonly onTurn?: (view: PaneView, degrees: number, isDone: boolean) => void;
+  /** What stands in the bar below the stage. */
+  readonly switches?: ReactNode;
 }
 
-const NOTHING: ReadonlySet<number> = new Set();
+const NO_BONES: ReadonlySet<number> = new Set();
+const NO_GHOSTS: readonly StageGhost[] = [];
+const NO_HINGES: readonly AssumedHinge[] = [];
+const NO_HANDLES: ReadonlyMap<PaneView, TurnHandle> = new Map();
 
 /** Mesh, skeleton and floor of one character. Everything it shows is also in the ledger, for those who do not see it. */
 export function Stage(props: StageProps) {
   const { rig, normalisation, pose, sides, modelUrl, views, mesh, selected, hovered, showBefore, onPick, onHover } =
     props;
-  const highlighted = props.highlighted ?? NOTHING;
+  const {
+    highlighted = NO_BONES,
+    alsoPicked = NO_BONES,
+    ghosts = NO_GHOSTS,
+    handles = NO_HANDLES,
+    hinges = NO_HINGES,
+  } = props;
   const { jointScale = 1, hasLabels = false, isolated = null, focus = null, outlook = null } = props;
+  const { onTurn } = props;
   /** Joints that lie on one another under the pointer, to choose from. */
   const [tied, setTied] = useState<{ bones: readonly number[]; x: number; y: number } | null>(null);
   const container = useRef<HTMLDivElement>(null);
   const view = useRef<StageView | null>(null);
-  const callbacks = useRef({ onPick, onHover });
+  const callbacks = useRef({ onPick, onHover, onTurn });
   const [model, setModel] = useState<'loading' | 'ready' | 'failed'>('loading');
   const extent = useMemo(() => extentOf(rig, normalisation), [rig, normalisation]);
-  const bones = useMemo(() => stageBones(rig, normalisation, pose, sides), [rig, normalisation, pose, sides]);
+  const bones = useMemo(() => stageBones(rig, sides), [rig, sides]);
+  const points = useMemo(() => pointsOf(rig, normalisation, pose), [rig, normalisation, pose]);
   const before = useMemo(
-    () => (showBefore ? placesOf(rig, normalisation, REST_POSE) : null),
+    () => (showBefore ? pointsOf(rig, normalisation, REST_POSE) : null),
     [showBefore, rig, normalisation],
   );
-
-  const planned = useMemo(() => (outlook ? plannedChange(outlook, bones) : null), [outlook, bones]);
+  const planned = useMemo(() => (outlook ? plannedChange(outlook, points) : null), [outlook, points]);
 
   useEffect(() => {
-    callbacks.current = { onPick, onHover };
-  }, [onPick, onHover]);
+    callbacks.current = { onPick, onHover, onTurn };
+  }, [onPick, onHover, onTurn]);
 
   useEffect(() => {
     if (!container.current) return;
     const stage = new StageView(container.current, {
-      onPick: (bone) => {
+      onPick: (bone, isMore) => {
         setTied(null);
-        callbacks.current.onPick(bone);
+        callbacks.current.onPick(bone, isMore);
       },
       onHover: (bone) => callbacks.current.onHover(bone),
       onPickTied: (tiedBones, x, y) => setTied({ bones: tiedBones, x, y }),
+      onTurn: (pane, degrees, isDone) => callbacks.current.onTurn?.(pane, degrees, isDone),
     });
     view.current = stage;
     stage.setNormalisation(normalisation);
     stage.setExtent(extent);
     let isGone = false;
-    loadModel(modelUrl).then(
+    const opened = openModel(modelUrl);
+    opened.model.then(
       (loaded) => {
         if (isGone) return;
-        stage.setModel(loaded);
+        stage.setModel(loaded, rig);
         setModel('ready');
       },
       () => {
@@ -95,8 +119,10 @@ export function Stage(props: StageProps) {
       isGone = true;
       view.current = null;
       stage.dispose();
+      opened.close();
+      setModel('loading');
     };
-  }, [modelUrl, normalisation, extent]);
+  }, [modelUrl, rig, normalisation, extent]);
 
   useEffect(() => view.current?.setViews(views), [views, model]);
   useEffect(() => view.current?.setMesh(mesh), [mesh, model]);
@@ -104,60 +130,75 @@ export function Stage(props: StageProps) {
     () =>
       view.current?.setState({
         bones,
+        points,
         before,
         selected,
+        alsoPicked,
         hovered,
         highlighted,
         jointScale,
         hasLabels,
         isolated,
         planned,
+        handles,
+        hinges,
       }),
-    [bones, before, selected, hovered, highlighted, jointScale, hasLabels, isolated, planned, model],
+    [
+      bones,
+      points,
+      before,
+      selected,
+      alsoPicked,
+      hovered,
+      highlighted,
+      jointScale,
+      hasLabels,
+      isolated,
+      planned,
+      handles,
+      hinges,
+      model,
+    ],
   );
   // By content: the same joints handed over anew must not undo where a person moved the camera.
   const focusKey = focus?.join() ?? '';
   useEffect(() => view.current?.focusOn(focusKey === '' ? null : focusKey.split(',').map(Number)), [focusKey, model]);
-  useEffect(() => {
-    view.current?.setPose(
-      pose,
-      (bone) => rig.bones[bone].nodeIndex,
-      (bone) => rig.bones[bone].rest as { rotation: Quat; translation: Vec3 },
-      rig.bones.length,
-    );
-  }, [pose, rig, model]);
+  useEffect(() => view.current?.setPose(pose), [pose, model]);
+  useEffect(() => view.current?.setGhosts(ghosts), [ghosts, model]);
 
   return (
-    <div className="relative size-full overflow-hidden bg-(--stage-ground)" data-stage={model}>
-      <div ref={container} className="absolute inset-0" />
-      {model === 'loading' && (
-        <p className="quiet pointer-events-none absolute bottom-2 left-3 text-[13px]" role="status">
-          Loading the mesh …
-        </p>
-      )}
-      {model === 'failed' && (
-        <p className="absolute bottom-2 left-3 text-[13px] text-error" role="alert">
-          The mesh could not be drawn here. The skeleton is shown; reload to try again.
-        </p>
-      )}
-      {tied && (
-        <TiedList
-          tied={tied}
-          rig={rig}
-          onPick={(bone) => {
-            setTied(null);
-            onPick(bone);
-          }}
-          onHover={onHover}
-          onClose={() => setTied(null)}
-        />
-      )}
-      <button
-        className="btn absolute right-2 bottom-2 bg-base-100/70 btn-ghost btn-xs"
-        onClick={() => view.current?.fit()}
-      >
-        Fit to view
-      </button>
+    <div className="flex size-full min-h-0 min-w-0 flex-col" data-stage={model}>
+      <div className="relative min-h-0 flex-1 overflow-hidden bg-(--stage-ground)">
+        <div ref={container} className="absolute inset-0" />
+        {model === 'loading' && (
+          <p className="quiet pointer-events-none absolute bottom-2 left-3 text-[13px]" role="status">
+            Loading the mesh …
+          </p>
+        )}
+        {model === 'failed' && (
+          <p className="absolute bottom-2 left-3 text-[13px] text-error" role="alert">
+            The mesh could not be drawn here. The skeleton is shown; reload to try again.
+          </p>
+        )}
+        {tied && (
+          <TiedList
+            tied={tied}
+            rig={rig}
+            onPick={(bone) => {
+              setTied(null);
+              onPick(bone, false);
+            }}
+            onHover={onHover}
+            onClose={() => setTied(null)}
+          />
+        )}
+      </div>
+      <div className="@container flex h-8 shrink-0 items-center gap-3 border-t border-base-300 bg-base-100 px-2 text-[13px]">
+        {props.switches}
+        <button className="btn ml-auto btn-ghost btn-xs" onClick={() => view.current?.fit()}>
+          Fit to view
+        </button>
+      </div>
     </div>
   );
 }
@@ -209,28 +250,21 @@ function extentOf({ mesh }: Rig, normalisation: Normalisation): Vec3[] {
   );
 }
 
-function placesOf(rig: Rig, normalisation: Normalisation, pose: RigPose): Vec3[] {
+/** Places of all joints in a pose, three numbers each: metres, body axes. */
+function pointsOf(rig: Rig, normalisation: Normalisation, pose: RigPose): Float64Array {
   const s = normalisation.scale;
   const similarity = compose([0, 0, 0], normalisation.rotation as Quat, [s, s, s]);
-  return computeWorlds(rig, pose).map((world) => {
-    const placed = multiply(similarity, world);
-    return [placed[12], placed[13], placed[14]];
-  });
+  const points = new Float64Array(rig.bones.length * 3);
+  computeWorlds(rig, pose).forEach((world, bone) => points.set(multiply(similarity, world).slice(12, 15), bone * 3));
+  return points;
 }
 
-function stageBones(rig: Rig, normalisation: Normalisation, pose: RigPose, sides: StageProps['sides']): StageBone[] {
-  const places = placesOf(rig, normalisation, pose);
-  return rig.bones.map((bone) => ({
-    index: bone.index,
-    name: bone.name,
-    parent: bone.parent,
-    side: sides.get(bone.index) ?? 'spare',
-    position: places[bone.index],
-  }));
+function stageBones(rig: Rig, sides: StageProps['sides']): StageBone[] {
+  return rig.bones.map(({ index, name, parent }) => ({ index, name, parent, side: sides.get(index) ?? 'spare' }));
 }
 
-function plannedChange({ links, gone, joints }: RepairOutlook, bones: readonly StageBone[]): PlannedChange {
-  const at = (bone: number): Vec3 => bones[bone].position;
+function plannedChange({ links, gone, joints }: RepairOutlook, points: Float64Array): PlannedChange {
+  const at = (bone: number): Vec3 => [points[bone * 3], points[bone * 3 + 1], points[bone * 3 + 2]];
   return {
     rods: links.map(([parent, child]) => [at(parent), at(child)] as const),
     joints: joints.map(({ from, to, share }) => lerp(at(from), at(to), share)),

@@ -2,7 +2,6 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { cross, dot, type Vec3 } from '@/core/math/vec3';
 import { cameraAxes, fitCamera, panCamera, projector, type PaneCamera, type PaneView } from './projection';
-import { pickBone, pickTied, type OverlayState, type StageBone } from './skeleton-overlay';
 
 const camera = (view: PaneView, change: Partial<PaneCamera> = {}): PaneCamera => ({
   view,
@@ -72,48 +71,5 @@ describe("the stage's cameras", () => {
     const after = projector(panCamera(camera(view), 30, -20, 200), 200, 200)([0, 1, 0]) as [number, number];
     expect(after[0] - before[0]).toBeCloseTo(30, 6);
     expect(after[1] - before[1]).toBeCloseTo(-20, 6);
-  });
-});
-
-describe('picking a bone', () => {
-  const bone = (index: number, parent: number, position: Vec3, side: StageBone['side'] = 'centre'): StageBone => ({
-    index,
-    parent,
-    position,
-    side,
-    name: `b${index}`,
-  });
-  const state: OverlayState = {
-    bones: [bone(0, -1, [0, 0, 0]), bone(1, 0, [0, 1, 0]), bone(2, 0, [0, 0, 0.3], 'spare')],
-    before: null,
-    selected: null,
-    hovered: null,
-    highlighted: new Set(),
-    jointScale: 1,
-    hasLabels: false,
-    isolated: null,
-    planned: null,
-  };
-  const places: ([number, number] | null)[] = [
-    [100, 200],
-    [100, 100],
-    [100, 201],
-  ];
-
-  it('takes the nearest joint, a mapped one before a spare at the same place', () => {
-    expect(pickBone(state, places, 103, 104)).toBe(1);
-    expect(pickBone(state, places, 100, 200)).toBe(0);
-  });
-
-  it('cannot tell joints apart that lie on one another, but those that are merely near', () => {
-    expect(pickTied(places, 101, 201).sort()).toEqual([0, 2]);
-    expect(pickTied(places, 100, 100)).toEqual([1]);
-    expect(pickTied(places, 300, 300)).toEqual([]);
-    expect(pickTied([[10, 10], [16, 10], null], 12, 10)).toEqual([0]);
-  });
-
-  it('takes the rod between two joints for the bone it starts from, and nothing far away', () => {
-    expect(pickBone(state, places, 104, 150)).toBe(0);
-    expect(pickBone(state, places, 160, 150)).toBeNull();
   });
 });

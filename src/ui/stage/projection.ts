@@ -58,17 +58,33 @@ export const eyeDistance = (camera: PaneCamera): number =>
     ? camera.halfHeight / Math.tan(FREE_FIELD_RAD / 2)
     : Math.max(FLAT_DISTANCE, camera.halfHeight * 4);
 
-/** Point -> pixels in a pane of the given size; null behind the eye. */
-export function projector(camera: PaneCamera, width: number, height: number): (point: Vec3) => [number, number] | null {
+/** Writes a point's pixels into two places of an array; NaN behind the eye. */
+export type ProjectInto = (x: number, y: number, z: number, out: Float32Array | number[], at: number) => void;
+
+/** Points -> pixels in a pane of the given size, without a new array for each. */
+export function projectorInto(camera: PaneCamera, width: number, height: number): ProjectInto {
   const { right, up, back } = cameraAxes(camera);
+  const { target } = camera;
   const distance = eyeDistance(camera);
   const pixels = height / 2 / camera.halfHeight;
+  return (x, y, z, out, at) => {
+    const dx = x - target[0];
+    const dy = y - target[1];
+    const dz = z - target[2];
+    const depth = camera.view === 'free' ? distance - (dx * back[0] + dy * back[1] + dz * back[2]) : distance;
+    const k = depth <= distance * NEAR_SHARE ? NaN : (pixels * distance) / depth;
+    out[at] = width / 2 + (dx * right[0] + dy * right[1] + dz * right[2]) * k;
+    out[at + 1] = height / 2 - (dx * up[0] + dy * up[1] + dz * up[2]) * k;
+  };
+}
+
+/** Point -> pixels in a pane of the given size; null behind the eye. */
+export function projector(camera: PaneCamera, width: number, height: number): (point: Vec3) => [number, number] | null {
+  const into = projectorInto(camera, width, height);
   return (point) => {
-    const offset = subtract(point, camera.target);
-    const depth = camera.view === 'free' ? distance - dot(offset, back) : distance;
-    if (depth <= distance * NEAR_SHARE) return null;
-    const k = (pixels * distance) / depth;
-    return [width / 2 + dot(offset, right) * k, height / 2 - dot(offset, up) * k];
+    const place: [number, number] = [0, 0];
+    into(point[0], point[1], point[2], place, 0);
+    return Number.isNaN(place[0]) ? null : place;
   };
 }
 

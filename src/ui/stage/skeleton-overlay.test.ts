@@ -1,12 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import {
-  drawSkeleton,
-  pickBone,
-  pickTied,
-  type OverlayState,
-  type OverlayTheme,
-  type StageBone,
-} from './skeleton-overlay';
+import { NOTHING_DRAWN, type OverlayState, type OverlayTheme, type StageBone } from './overlay-types';
+import { pickBone, pickTied } from './pick';
+import { PlaceSet } from './place-set';
+import { drawPlanned, drawSkeleton } from './skeleton-overlay';
+import { planSkeleton } from './skeleton-plan';
 
 const THEME: OverlayTheme = {
   left: 'violet',
@@ -71,8 +68,10 @@ class NotedCanvas {
 }
 
 /** A spine of three, an arm on either side, and a strand of spares below the last. Places are pixels already. */
-function figure(spares = 0): StageBone[] {
-  const bones: StageBone[] = [
+type Placed = StageBone & { readonly position: readonly [number, number, number] };
+
+function figure(spares = 0): Placed[] {
+  const bones: Placed[] = [
     { index: 0, name: 'hips', parent: -1, side: 'centre', position: [100, 200, 0] },
     { index: 1, name: 'chest', parent: 0, side: 'centre', position: [100, 150, 0] },
     { index: 2, name: 'arm_l', parent: 1, side: 'left', position: [140, 150, 0] },
@@ -89,23 +88,34 @@ function figure(spares = 0): StageBone[] {
   return bones;
 }
 
-const stateOf = (change: Partial<OverlayState> = {}): OverlayState => ({
-  bones: figure(),
-  before: null,
-  selected: null,
-  hovered: null,
-  highlighted: new Set(),
-  jointScale: 1,
-  hasLabels: false,
-  isolated: null,
-  planned: null,
+const stateOf = ({
+  bones = figure(),
+  ...change
+}: Partial<Omit<OverlayState, 'bones'>> & { bones?: Placed[] } = {}): OverlayState => ({
+  ...NOTHING_DRAWN,
+  bones,
+  points: Float64Array.from(bones.flatMap(({ position }) => position)),
   ...change,
 });
 
+const flat = (x: number, y: number, _z: number, out: Float32Array | number[], at: number) => {
+  [out[at], out[at + 1]] = [x, y];
+};
+
+function placesOf({ points, isolated }: OverlayState): PlaceSet {
+  const places = new PlaceSet();
+  places.fill(points, flat, isolated);
+  return places;
+}
+
+const pixelsOf = (places: PlaceSet) =>
+  Array.from({ length: places.count }, (_, at) => (places.has(at) ? [places.x(at), places.y(at)] : null));
+
 function draw(state: OverlayState) {
   const canvas = new NotedCanvas();
-  const places = drawSkeleton(canvas as unknown as CanvasRenderingContext2D, state, ([x, y]) => [x, y], THEME);
-  return { notes: canvas.notes, places };
+  const places = placesOf(state);
+  drawSkeleton(canvas as unknown as CanvasRenderingContext2D, state, planSkeleton(state, THEME), places, THEME);
+  return { notes: canvas.notes, places: pixelsOf(places) };
 }
 
 describe('the skeleton on the stage', () => {
@@ -130,6 +140,15 @@ describe('the skeleton on the stage', () => {
     const [few, many] = [draw(stateOf({ bones: figure(2) })), draw(stateOf({ bones: figure(2000) }))];
     expect(many.notes.length).toBe(few.notes.length);
     expect(many.notes.reduce((sum, { what, rings }) => sum + (what === 'fill' ? rings : 0), 0)).toBe(2004);
+  });
+
+  it('marks what is picked along like what is selected', () => {
+    const { notes } = draw(stateOf({ selected: 2, alsoPicked: new Set([3]) }));
+    expect(
+      notes
+        .filter(({ what, colour }) => what === 'fill' && colour === 'bold')
+        .reduce((sum, { rings }) => sum + rings, 0),
+    ).toBe(2);
   });
 
   it('puts spares below the body and what is selected on top, marked and named', () => {
@@ -164,9 +183,11 @@ describe('the skeleton on the stage', () => {
   it('leaves out what is not isolated, and rods that lead to it', () => {
     const { notes, places } = draw(stateOf({ isolated: new Set([1, 2]) }));
     expect(places).toEqual([null, [100, 150], [140, 150], null]);
-    expect(notes.filter(({ what, width }) => what === 'stroke' && width === 2).map(({ colour }) => colour)).toEqual([
-      'violet',
-    ]);
+    expect(
+      notes
+        .filter(({ what, width, lines }) => what === 'stroke' && width === 2 && lines > 0)
+        .map(({ colour }) => colour),
+    ).toEqual(['violet']);
   });
 
   it('names all mapped joints where labels are asked for, but none over another', () => {
@@ -184,59 +205,52 @@ describe('the skeleton on the stage', () => {
   });
 });
 
-describe('a change of the tree that is about to be made', () => {
+it('a change of the tree shows its new rods, its new joints and what will go', () => {
   const [hips, chest, arm] = figure().map(({ position }) => position);
-
-  it('shows its new rods, its new joints and what will go, over the skeleton', () => {
-    const { notes } = draw(
-      stateOf({
-        planned: {
-          rods: [
-            [hips, arm],
-            [hips, chest],
-          ],
-          joints: [[120, 150, 0]],
-          gone: [chest],
-        },
-      }),
-    );
-    const last = notes.slice(-3).map(({ what, colour, lines }) => ({ what, colour, lines }));
-    expect(last).toEqual([
-      { what: 'stroke', colour: 'bold', lines: 2 },
-      { what: 'fill', colour: 'bold', lines: 4 },
-      { what: 'stroke', colour: 'plum', lines: 2 },
-    ]);
-    expect(notes.slice(0, -3)).toEqual(draw(stateOf()).notes);
-  });
+  const canvas = new NotedCanvas();
+  drawPlanned(
+    canvas as unknown as CanvasRenderingContext2D,
+    {
+      rods: [
+        [hips, arm],
+        [hips, chest],
+      ],
+      joints: [[120, 150, 0]],
+      gone: [chest],
+    },
+    1,
+    ([x, y]) => [x, y],
+    THEME,
+  );
+  expect(canvas.notes.map(({ what, colour, lines }) => ({ what, colour, lines }))).toEqual([
+    { what: 'stroke', colour: 'bold', lines: 2 },
+    { what: 'fill', colour: 'bold', lines: 4 },
+    { what: 'stroke', colour: 'plum', lines: 2 },
+  ]);
 });
 
 describe('picking', () => {
   const state = stateOf({ bones: figure(1) });
-  const { places } = draw(state);
+  const places = placesOf(state);
 
   it('takes the nearest joint within reach, a mapped one before a spare as near', () => {
-    expect(pickBone(state, places, 138, 153)).toBe(2);
-    expect(pickBone(state, places, 60, 155)).toBe(3);
-    expect(pickBone(state, places, 60, 159)).toBe(4);
+    expect(pickBone(state.bones, places, 138, 153)).toBe(2);
+    expect(pickBone(state.bones, places, 60, 155)).toBe(3);
+    expect(pickBone(state.bones, places, 60, 159)).toBe(4);
   });
 
   it('takes the upper joint of a rod that is hit between joints, and nothing far from all', () => {
-    expect(pickBone(state, places, 103, 175)).toBe(0);
-    expect(pickBone(state, places, 120, 153)).toBe(1);
-    expect(pickBone(state, places, 300, 300)).toBeNull();
+    expect(pickBone(state.bones, places, 103, 175)).toBe(0);
+    expect(pickBone(state.bones, places, 120, 153)).toBe(1);
+    expect(pickBone(state.bones, places, 300, 300)).toBeNull();
   });
 
   it('lists the joints that a click cannot tell apart, nearest first', () => {
-    expect(pickTied([[10, 10], [11, 10], [40, 10], null], 10, 11)).toEqual([0, 1]);
-    expect(
-      pickTied(
-        [
-          [10, 10],
-          [11, 10],
-        ],
-        60,
-        60,
-      ),
-    ).toEqual([]);
+    const near = new PlaceSet();
+    near.fill(Float64Array.from([10, 10, 0, 11, 10, 0, 40, 10, 0, 10, 11, 0]), flat, new Set([0, 1, 2]));
+    expect(pickTied(near, 10, 11)).toEqual([0, 1]);
+    expect(pickTied(near, 60, 60)).toEqual([]);
+    near.fill(Float64Array.from([10, 10, 0, 16, 10, 0]), flat, null);
+    expect(pickTied(near, 12, 10)).toEqual([0]);
   });
 });

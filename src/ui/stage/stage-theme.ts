@@ -1,4 +1,4 @@
-import type { OverlayTheme } from './skeleton-overlay';
+import type { OverlayTheme } from './overlay-types';
 
 /** Colours of the stage, from the theme's properties. */
 export interface StageTheme extends OverlayTheme {

@@ -1,198 +1,176 @@
-import * as three from 'three';
 import type { Normalisation } from '@/core/frame/normalise';
-import type { Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import type { RigPose } from '@/core/rig/pose';
-import { drawRule, drawSkeleton, pickBone, pickTied, type OverlayState, type OverlayTheme } from './skeleton-overlay';
-import { layFloor, makeFloor } from './floor';
+import type { Rig } from '@/core/rig/rig';
+import { Figure, type StageMesh } from './figure';
+import { frameClock } from './frame-clock';
+import type { StageModel } from './load-model';
+import { MeshPass } from './mesh-pass';
+import { OverlayPass } from './overlay-pass';
+import type { OverlayState } from './overlay-types';
+import { Pane, type StageHeight } from './pane';
+import { pickBone, pickTied } from './pick';
+import { fitCamera, panCamera, type PaneCamera, type PaneView } from './projection';
+import { leaseRenderer, type RendererLease } from './shared-renderer';
+import { StageInput, type PaneSpot } from './stage-input';
 import { readTheme, type StageTheme } from './stage-theme';
-import {
-  cameraAxes,
-  eyeDistance,
-  fitCamera,
-  FREE_FIELD_RAD,
-  panCamera,
-  projector,
-  type PaneCamera,
-  type PaneView,
-} from './projection';
-
-export type StageMesh = 'solid' | 'see-through' | 'hidden';
-
-/** A loaded character: its scene in file space and its nodes by their index in the file. */
-export interface StageModel {
-  readonly scene: three.Object3D;
-  readonly nodes: ReadonlyMap<number, three.Object3D>;
-}
+import { degreesAt, handleOnScreen, isOnKnob } from './turn-handle';
 
 export interface StageCallbacks {
-  readonly onPick: (bone: number | null) => void;
+  /** `isMore`: the bone joins what is picked already. */
+  readonly onPick: (bone: number | null, isMore: boolean) => void;
   readonly onHover: (bone: number | null) => void;
   /** Several joints lie under the pointer; pixels in the container. */
   readonly onPickTied: (bones: readonly number[], x: number, y: number) => void;
+  /** A handle is dragged: degrees from where it was taken, held to steps unless `isFree`. */
+  readonly onTurn: (view: PaneView, degrees: number, isDone: boolean) => void;
 }
 
-interface Pane {
-  camera: PaneCamera;
-  /** Pixels in the container. */
-  rect: { x: number; y: number; width: number; height: number };
-  places: ([number, number] | null)[];
+/** A pose shown as a pale copy of the character. */
+export interface StageGhost {
+  readonly pose: RigPose;
+  readonly tint: 'before' | 'reference';
 }
 
-const LABELS: Record<PaneView, string> = { front: 'Front', side: 'Side', top: 'Top', free: 'Free' };
+/** A ghost has the colour of what it shows: quiet for what was, the accent for what is aimed at. */
+const TINTS: Readonly<Record<StageGhost['tint'], 'quiet' | 'accent'>> = { before: 'quiet', reference: 'accent' };
 
-/** Draws mesh and floor with WebGL and the skeleton on a flat canvas over it; only when something changed. */
+/** The stage of one character: panes, figures, what the pointer does, and the two passes that draw; only when something changed. */
 export class StageView {
-  private readonly renderer: three.WebGLRenderer | null;
-  private readonly scene = new three.Scene();
-  private readonly holder = new three.Group();
-  /** Made once: a material that comes and goes has its shader compiled anew each time. */
-  private readonly floor = makeFloor();
-  private theme: StageTheme | null = null;
-  private readonly overlay = document.createElement('canvas');
+  private readonly lease: RendererLease | null;
+  private readonly meshPass = new MeshPass();
+  private readonly overlay = new OverlayPass();
+  private readonly input: StageInput;
   private readonly observer: ResizeObserver;
+  private theme: StageTheme | null = null;
   private panes: Pane[] = [];
-  private model: StageModel | null = null;
-  private state: OverlayState = {
-    bones: [],
-    before: null,
-    selected: null,
-    hovered: null,
-    highlighted: new Set(),
-    jointScale: 1,
-    hasLabels: false,
-    isolated: null,
-    planned: null,
-  };
+  private model: { readonly model: StageModel; readonly rig: Rig } | null = null;
+  private figure: Figure | null = null;
+  private ghosts: { readonly figure: Figure; readonly tint: StageGhost['tint'] }[] = [];
+  private normalisation: Normalisation | null = null;
   private mesh: StageMesh = 'see-through';
   private extent: readonly Vec3[] = [];
-  private height = { metres: 1.8, floor: 0 };
-  private scheduled = 0;
-  private drag: { pane: Pane; x: number; y: number; moved: number; button: number; isPan: boolean } | null = null;
+  private height: StageHeight = { metres: 1.8, floor: 0 };
+  private focus: readonly number[] | null = null;
   /** Whether the mesh must be drawn anew in the next frame. */
   private isMeshStale = true;
   private needsFit = true;
-  private focus: readonly number[] | null = null;
   /** Once a person has moved a camera, a new pose no longer moves it for them. */
   private isMovedByHand = false;
+  /** Degrees of the handle that is dragged, before they are held to steps. */
+  private turned: number | null = null;
 
   constructor(
     private readonly container: HTMLElement,
     private readonly callbacks: StageCallbacks,
   ) {
-    this.renderer = createRenderer();
-    if (this.renderer) {
-      this.renderer.domElement.className = 'absolute inset-0';
-      container.append(this.renderer.domElement);
-    }
-    this.overlay.className = 'absolute inset-0 touch-none';
-    this.overlay.setAttribute('aria-hidden', 'true');
-    container.append(this.overlay);
-    this.holder.matrixAutoUpdate = false;
-    this.scene.add(
-      this.floor.flat,
-      this.floor.edge,
-      this.holder,
-      new three.HemisphereLight(0xffffff, 0xb9b2a4, 2.1),
-      sun(),
-    );
+    this.lease = leaseRenderer(container, () => this.resize());
+    container.append(this.overlay.canvas);
+    this.input = new StageInput(this.overlay.canvas, {
+      paneAt: (x, y) =>
+        this.panes.find(
+          ({ rect }) => x >= rect.x && x < rect.x + rect.width && y >= rect.y && y < rect.y + rect.height,
+        ) ?? null,
+      isOnKnob: (spot) => this.knobAt(spot) !== null,
+      onHover: (spot) => this.hover(spot),
+      onPick: (spot, isMore) => this.pick(spot, isMore),
+      onKnob: (spot, phase, isFree) => this.turnKnob(spot, phase, isFree),
+      onPan: (pane, dx, dy) => this.moveCamera(pane, panCamera(pane.camera, dx, dy, pane.rect.height)),
+      onOrbit: (pane, dx, dy) =>
+        this.moveCamera(pane, {
+          ...pane.camera,
+          yawRad: pane.camera.yawRad - dx * 0.008,
+          pitchRad: Math.max(-1.5, Math.min(1.5, pane.camera.pitchRad + dy * 0.008)),
+        }),
+      onZoom: (pane, factor) =>
+        this.moveCamera(pane, {
+          ...pane.camera,
+          halfHeight: Math.max(
+            this.height.metres / 100,
+            Math.min(this.height.metres * 25, pane.camera.halfHeight * factor),
+          ),
+        }),
+    });
     this.observer = new ResizeObserver(() => this.resize());
     this.observer.observe(container);
-    this.overlay.addEventListener('pointerdown', this.onDown);
-    this.overlay.addEventListener('pointermove', this.onMove);
-    this.overlay.addEventListener('pointerup', this.onUp);
-    this.overlay.addEventListener('pointerleave', this.onLeave);
-    this.overlay.addEventListener('wheel', this.onWheel, { passive: false });
-    this.overlay.addEventListener('contextmenu', (event) => event.preventDefault());
     window.addEventListener('yarvo-theme', this.onTheme);
   }
 
   dispose(): void {
-    cancelAnimationFrame(this.scheduled);
+    frameClock.cancel(this.draw);
     this.observer.disconnect();
     window.removeEventListener('yarvo-theme', this.onTheme);
-    this.renderer?.dispose();
-    this.renderer?.forceContextLoss();
+    this.setGhosts([]);
+    this.figure?.dispose();
+    this.meshPass.dispose();
+    this.lease?.release();
     this.container.replaceChildren();
   }
 
-  setModel(model: StageModel | null): void {
-    this.holder.clear();
-    this.model = model;
-    if (model) this.holder.add(model.scene);
-    this.applyMesh();
+  setModel(model: StageModel, rig: Rig): void {
+    this.setGhosts([]);
+    this.figure?.dispose();
+    this.model = { model, rig };
+    this.figure = this.addFigure(false);
+    this.figure.setMesh(this.mesh);
     this.request();
   }
 
   setNormalisation(normalisation: Normalisation): void {
-    const { rotation, scale, heightMetres, floorMetres } = normalisation;
-    this.holder.matrix.compose(
-      new three.Vector3(),
-      new three.Quaternion(...(rotation as Quat)),
-      new three.Vector3(scale, scale, scale),
-    );
-    this.holder.matrixWorldNeedsUpdate = true;
-    this.height = { metres: heightMetres, floor: floorMetres };
-    layFloor(this.floor, heightMetres, floorMetres);
+    this.normalisation = normalisation;
+    this.height = { metres: normalisation.heightMetres, floor: normalisation.floorMetres };
+    this.meshPass.setHeight(this.height);
+    for (const figure of [this.figure, ...this.ghosts.map((ghost) => ghost.figure)])
+      figure?.setNormalisation(normalisation);
     this.request();
   }
 
-  /** Puts the mesh into a pose: the rest with some rotations replaced and the hips shifted. */
-  setPose(
-    pose: RigPose,
-    nodeOfBone: (bone: number) => number,
-    rest: (bone: number) => { rotation: Quat; translation: Vec3 },
-    boneCount: number,
-  ): void {
-    if (!this.model) return;
-    for (let bone = 0; bone < boneCount; bone++) {
-      const node = this.model.nodes.get(nodeOfBone(bone));
-      if (!node) continue;
-      const { rotation, translation } = rest(bone);
-      node.quaternion.set(...((pose.rotations[bone] ?? rotation) as [number, number, number, number]));
-      node.position.set(...(translation as [number, number, number]));
-    }
-    if (pose.shift) {
-      const node = this.model.nodes.get(nodeOfBone(pose.shift.boneIndex));
-      if (node?.parent) {
-        // The shift is in file space; the holder's own matrix must not take part.
-        const toFile = this.holder.matrix.clone().invert();
-        this.scene.updateMatrixWorld(true);
-        const world = node
-          .getWorldPosition(new three.Vector3())
-          .applyMatrix4(toFile)
-          .add(new three.Vector3(...pose.shift.offset));
-        node.position.copy(node.parent.worldToLocal(world.applyMatrix4(this.holder.matrix)));
-      }
-    }
+  setPose(pose: RigPose): void {
+    this.figure?.setPose(pose);
     this.request();
+  }
+
+  /** Copies are made when their number changes, and only posed otherwise. */
+  setGhosts(ghosts: readonly StageGhost[]): void {
+    const isSame =
+      ghosts.length === this.ghosts.length && ghosts.every(({ tint }, at) => tint === this.ghosts[at].tint);
+    if (!isSame) {
+      for (const { figure } of this.ghosts) figure.dispose();
+      this.ghosts = this.model ? ghosts.map(({ tint }) => ({ figure: this.addFigure(true), tint })) : [];
+      this.tintGhosts();
+    }
+    this.ghosts.forEach(({ figure }, at) => figure.setPose(ghosts[at].pose));
+    this.request();
+  }
+
+  private addFigure(isGhost: boolean): Figure {
+    const { model, rig } = this.model as { model: StageModel; rig: Rig };
+    const figure = new Figure(model, rig, isGhost);
+    if (this.normalisation) figure.setNormalisation(this.normalisation);
+    this.meshPass.figures.add(figure.group);
+    return figure;
   }
 
   setState(patch: Partial<OverlayState>): void {
-    const isNewPose = patch.bones !== undefined && patch.bones !== this.state.bones;
-    this.state = { ...this.state, ...patch };
-    if (
-      (this.needsFit || (isNewPose && !this.isMovedByHand)) &&
-      (this.state.bones.length > 0 || this.extent.length > 0)
-    )
-      this.fit();
-    this.requestFrame();
+    const isNewPose = patch.points !== undefined && patch.points !== this.overlay.state.points;
+    this.overlay.set(patch);
+    const { bones } = this.overlay.state;
+    // A camera that follows a drag would move what is dragged away from the pointer.
+    const mayFollow = isNewPose && !this.isMovedByHand && !this.input.isDragging;
+    if ((this.needsFit || mayFollow) && (bones.length > 0 || this.extent.length > 0)) this.fit();
+    frameClock.request(this.draw);
   }
 
   setMesh(mesh: StageMesh): void {
     this.mesh = mesh;
-    this.applyMesh();
+    this.figure?.setMesh(mesh);
     this.request();
   }
 
   setViews(views: readonly PaneView[]): void {
-    const same = views.length === this.panes.length && views.every((view, at) => this.panes[at].camera.view === view);
-    if (same) return;
-    this.panes = views.map((view) => ({
-      camera: { view, target: [0, 0.9, 0], halfHeight: 1, yawRad: 0.55, pitchRad: 0.18 },
-      rect: { x: 0, y: 0, width: 1, height: 1 },
-      places: [],
-    }));
+    const isSame = views.length === this.panes.length && views.every((view, at) => this.panes[at].view === view);
+    if (isSame) return;
+    this.panes = views.map((view) => new Pane(view));
     this.needsFit = true;
     this.resize();
   }
@@ -211,244 +189,124 @@ export class StageView {
   /** Shows the whole figure, or what is in focus, in every pane. */
   fit(): void {
     this.isMovedByHand = false;
-    const near =
-      this.focus?.flatMap((bone) => (this.state.bones[bone] ? around(this.state.bones[bone].position) : [])) ?? [];
-    const whole = (): Vec3[] => [
-      ...this.state.bones.map((bone) => bone.position),
-      ...this.extent,
-      [0, this.height.floor + this.height.metres, 0],
-      [0, this.height.floor, 0],
-    ];
-    const points = near.length > 0 ? near : whole();
-    for (const pane of this.panes) pane.camera = fitCamera(pane.camera, points, pane.rect.width, pane.rect.height);
+    const points = this.pointsToFit();
+    for (const pane of this.panes)
+      pane.set(fitCamera(pane.camera, points, pane.rect.width, pane.rect.height), pane.rect, this.height);
     this.needsFit = this.container.clientWidth === 0;
     this.request();
   }
 
-  readonly request = (): void => {
-    this.isMeshStale = true;
-    this.requestFrame();
-  };
-
-  /** A frame in which the mesh stays as it is: a selection only marks bones. */
-  private readonly requestFrame = (): void => {
-    if (this.scheduled) return;
-    this.scheduled = requestAnimationFrame(() => {
-      this.scheduled = 0;
-      this.draw();
-    });
-  };
-
-  private applyMesh(): void {
-    this.model?.scene.traverse((object) => {
-      const mesh = object as three.Mesh;
-      if (!mesh.isMesh) return;
-      mesh.visible = this.mesh !== 'hidden';
-      mesh.frustumCulled = false;
-      for (const material of Array.isArray(mesh.material) ? mesh.material : [mesh.material]) {
-        material.transparent = this.mesh === 'see-through';
-        material.opacity = this.mesh === 'see-through' ? 0.34 : 1;
-        material.depthWrite = true;
-        material.needsUpdate = true;
-      }
-    });
+  private pointsToFit(): Vec3[] {
+    const { points } = this.overlay.state;
+    const at = (bone: number): Vec3 => [points[bone * 3], points[bone * 3 + 1], points[bone * 3 + 2]];
+    const count = points.length / 3;
+    const reach = CLOSE_UP_SHARE * this.height.metres;
+    const near = (this.focus ?? []).filter((bone) => bone < count).flatMap((bone) => around(at(bone), reach));
+    if (near.length > 0) return near;
+    const { floor, metres } = this.height;
+    return [
+      ...Array.from({ length: count }, (_, bone) => at(bone)),
+      ...this.extent,
+      [0, floor + metres, 0],
+      [0, floor, 0],
+    ];
   }
+
+  private moveCamera(pane: Pane, camera: PaneCamera): void {
+    this.isMovedByHand = true;
+    pane.set(camera, pane.rect, this.height);
+    this.request();
+  }
+
+  private readonly request = (): void => {
+    this.isMeshStale = true;
+    frameClock.request(this.draw);
+  };
 
   private resize(): void {
     const { clientWidth: width, clientHeight: height } = this.container;
     if (width === 0 || height === 0 || this.panes.length === 0) return;
-    const ratio = Math.min(window.devicePixelRatio, 2);
-    this.renderer?.setPixelRatio(ratio);
-    this.renderer?.setSize(width, height);
-    this.overlay.width = Math.round(width * ratio);
-    this.overlay.height = Math.round(height * ratio);
-    this.overlay.style.width = `${width}px`;
-    this.overlay.style.height = `${height}px`;
+    const ratio = pixelRatio();
+    this.lease?.renderer.setPixelRatio(ratio);
+    this.lease?.renderer.setSize(width, height);
+    this.overlay.resize(width, height, ratio);
     const columns = this.panes.length > 1 ? 2 : 1;
     const rows = Math.ceil(this.panes.length / columns);
     this.panes.forEach((pane, at) => {
       const [w, h] = [width / columns, height / rows];
-      pane.rect = { x: (at % columns) * w, y: Math.floor(at / columns) * h, width: w, height: h };
+      pane.set(
+        pane.camera,
+        { x: (at % columns) * w, y: Math.floor(at / columns) * h, width: w, height: h },
+        this.height,
+      );
     });
     this.fit();
   }
 
-  private draw(): void {
-    const theme = (this.theme ??= readTheme(this.container));
-    const ratio = this.overlay.width / Math.max(1, this.container.clientWidth);
-    const canvas = this.overlay.getContext('2d');
-    if (!canvas) return;
-    canvas.setTransform(ratio, 0, 0, ratio, 0, 0);
-    canvas.clearRect(0, 0, this.container.clientWidth, this.container.clientHeight);
-    for (const pane of this.panes) {
-      if (this.isMeshStale) this.drawMesh(pane, theme);
-      canvas.save();
-      canvas.beginPath();
-      canvas.rect(pane.rect.x, pane.rect.y, pane.rect.width, pane.rect.height);
-      canvas.clip();
-      canvas.translate(pane.rect.x, pane.rect.y);
-      const project = projector(pane.camera, pane.rect.width, pane.rect.height);
-      if (!this.renderer) drawFlatGround(canvas, pane, theme);
-      if (pane.camera.view === 'front' || pane.camera.view === 'side')
-        drawRule(canvas, project, { heightMetres: this.height.metres, floorMetres: this.height.floor }, 52, theme);
-      pane.places = drawSkeleton(canvas, this.state, project, theme);
-      if (this.panes.length > 1) drawPaneFrame(canvas, pane, theme);
-      canvas.restore();
+  /** Draws one frame: the mesh only where it changed, since a selection only marks bones. */
+  private readonly draw = (): void => {
+    if (!this.theme) {
+      this.theme = readTheme(this.container);
+      this.meshPass.setTheme(this.theme);
+      this.tintGhosts();
+    }
+    const renderer = this.lease?.renderer ?? null;
+    if (renderer && this.isMeshStale) {
+      this.meshPass.draw(renderer, this.panes, this.container.clientHeight, this.theme);
+      const { geometries, textures } = renderer.info.memory;
+      this.overlay.canvas.dataset.held = `${geometries} meshes, ${textures} textures`;
     }
     this.isMeshStale = false;
-    // What the last drawing showed, for whoever cannot see it.
-    this.overlay.dataset.drawn = this.state.planned
-      ? `planned: ${this.state.planned.joints.length} joints, ${this.state.planned.rods.length} rods`
-      : 'as it is';
-  }
-
-  private drawMesh(pane: Pane, theme: StageTheme): void {
-    const { renderer } = this;
-    if (!renderer) return;
-    const { x, y, width, height } = pane.rect;
-    const bottom = this.container.clientHeight - y - height;
-    renderer.setScissorTest(true);
-    renderer.setViewport(x, bottom, width, height);
-    renderer.setScissor(x, bottom, width, height);
-    renderer.setClearColor(theme.ground);
-    renderer.clear();
-    const isFlat = pane.camera.view === 'free' || pane.camera.view === 'top';
-    this.floor.flat.visible = isFlat;
-    this.floor.edge.visible = !isFlat;
-    this.floor.material.color.set(theme.grid);
-    renderer.render(this.scene, cameraFor(pane, width / height));
-  }
-
-  private paneAt(event: PointerEvent | WheelEvent): { pane: Pane; x: number; y: number } | null {
-    const bounds = this.overlay.getBoundingClientRect();
-    const [x, y] = [event.clientX - bounds.left, event.clientY - bounds.top];
-    const pane = this.panes.find(
-      ({ rect }) => x >= rect.x && x < rect.x + rect.width && y >= rect.y && y < rect.y + rect.height,
-    );
-    return pane ? { pane, x: x - pane.rect.x, y: y - pane.rect.y } : null;
-  }
-
-  private readonly onDown = (event: PointerEvent): void => {
-    const hit = this.paneAt(event);
-    if (!hit) return;
-    this.overlay.setPointerCapture(event.pointerId);
-    const isPan = hit.pane.camera.view !== 'free' || event.button !== 0 || event.shiftKey;
-    this.drag = { pane: hit.pane, x: event.clientX, y: event.clientY, moved: 0, button: event.button, isPan };
+    this.overlay.draw(this.panes, this.height, pixelRatio(), renderer === null, this.theme);
   };
 
-  private readonly onMove = (event: PointerEvent): void => {
-    if (!this.drag) {
-      const hit = this.paneAt(event);
-      const bone = hit ? pickBone(this.state, hit.pane.places, hit.x, hit.y) : null;
-      this.overlay.style.cursor = bone === null ? 'default' : 'pointer';
-      if (bone !== this.state.hovered) this.callbacks.onHover(bone);
-      return;
-    }
-    const [dx, dy] = [event.clientX - this.drag.x, event.clientY - this.drag.y];
-    this.drag.moved += Math.abs(dx) + Math.abs(dy);
-    [this.drag.x, this.drag.y] = [event.clientX, event.clientY];
-    const { pane, isPan } = this.drag;
-    if (this.drag.moved > 5) this.isMovedByHand = true;
-    pane.camera = isPan
-      ? panCamera(pane.camera, dx, dy, pane.rect.height)
-      : {
-          ...pane.camera,
-          yawRad: pane.camera.yawRad - dx * 0.008,
-          pitchRad: Math.max(-1.5, Math.min(1.5, pane.camera.pitchRad + dy * 0.008)),
-        };
-    this.request();
-  };
-
-  private readonly onUp = (event: PointerEvent): void => {
-    const { drag } = this;
-    this.drag = null;
-    if (!drag || drag.moved > 5 || drag.button !== 0) return;
-    const hit = this.paneAt(event);
-    if (!hit) return;
-    const tied = pickTied(hit.pane.places, hit.x, hit.y);
-    if (tied.length > 1) this.callbacks.onPickTied(tied, hit.pane.rect.x + hit.x, hit.pane.rect.y + hit.y);
-    else this.callbacks.onPick(pickBone(this.state, hit.pane.places, hit.x, hit.y));
-  };
+  private tintGhosts(): void {
+    if (this.theme) for (const { figure, tint } of this.ghosts) figure.setTint(this.theme[TINTS[tint]]);
+  }
 
   private readonly onTheme = (): void => {
     this.theme = null;
+    this.overlay.forgetLooks();
     this.request();
   };
 
-  private readonly onLeave = (): void => {
-    if (!this.drag && this.state.hovered !== null) this.callbacks.onHover(null);
-  };
+  private hover(spot: PaneSpot | null): void {
+    const { bones, hovered } = this.overlay.state;
+    const bone = spot && pickBone(bones, spot.pane.places, spot.x, spot.y);
+    this.overlay.canvas.style.cursor = bone === null ? 'default' : 'pointer';
+    if (bone !== hovered) this.callbacks.onHover(bone);
+  }
 
-  private readonly onWheel = (event: WheelEvent): void => {
-    event.preventDefault();
-    const hit = this.paneAt(event);
-    if (!hit) return;
-    this.isMovedByHand = true;
-    const factor = Math.exp(Math.max(-0.3, Math.min(0.3, event.deltaY * 0.0015)));
-    hit.pane.camera = {
-      ...hit.pane.camera,
-      halfHeight: Math.max(0.02, Math.min(50, hit.pane.camera.halfHeight * factor)),
-    };
-    this.request();
-  };
-}
+  private pick({ pane, x, y }: PaneSpot, isMore: boolean): void {
+    const tied = pickTied(pane.places, x, y);
+    if (tied.length > 1) this.callbacks.onPickTied(tied, pane.rect.x + x, pane.rect.y + y);
+    else this.callbacks.onPick(pickBone(this.overlay.state.bones, pane.places, x, y), isMore);
+  }
 
-/** Room about a joint in a close-up, metres. */
-const CLOSE_UP_METRES = 0.09;
-const around = ([x, y, z]: Vec3): Vec3[] => [-CLOSE_UP_METRES, CLOSE_UP_METRES].map((by) => [x + by, y + by, z + by]);
+  private knobAt({ pane, x, y }: PaneSpot) {
+    const handle = this.overlay.state.handles.get(pane.view);
+    const screen = handle && handleOnScreen(handle, pane.project, pane.pixelsPerMetre);
+    return handle && screen && isOnKnob(screen, handle.degrees, x, y) ? screen : null;
+  }
 
-/** Null where the browser has no WebGL: the skeleton is drawn all the same. */
-function createRenderer(): three.WebGLRenderer | null {
-  try {
-    const renderer = new three.WebGLRenderer({ antialias: true, powerPreference: 'low-power' });
-    // Asking for a shader's errors waits for the driver; the shaders are three's own.
-    renderer.debug.checkShaderErrors = false;
-    return renderer;
-  } catch {
-    return null;
+  private turnKnob({ pane, x, y }: PaneSpot, phase: 'take' | 'move' | 'drop', isFree: boolean): void {
+    const handle = this.overlay.state.handles.get(pane.view);
+    const screen = handle && handleOnScreen(handle, pane.project, pane.pixelsPerMetre);
+    if (!handle || !screen) return;
+    if (phase === 'take') {
+      this.turned = handle.degrees;
+      this.hover(null);
+    }
+    this.turned = degreesAt(screen, x, y, this.turned ?? 0);
+    const { stepDegrees } = handle;
+    const degrees = isFree ? Math.round(this.turned * 10) / 10 : Math.round(this.turned / stepDegrees) * stepDegrees;
+    this.callbacks.onTurn(pane.view, degrees, phase === 'drop');
+    if (phase === 'drop') this.turned = null;
   }
 }
 
-function sun(): three.DirectionalLight {
-  const light = new three.DirectionalLight(0xfff6e6, 1.6);
-  light.position.set(1.5, 3, 2.5);
-  return light;
-}
+/** Room about a joint in a close-up, of the figure's height. */
+const CLOSE_UP_SHARE = 0.05;
+const around = ([x, y, z]: Vec3, by: number): Vec3[] => [-by, by].map((away) => [x + away, y + away, z + away]);
 
-function cameraFor(pane: Pane, aspect: number): three.Camera {
-  const { camera } = pane;
-  const { up, back } = cameraAxes(camera);
-  const h = camera.halfHeight;
-  const distance = eyeDistance(camera);
-  const lens =
-    camera.view === 'free'
-      ? new three.PerspectiveCamera((FREE_FIELD_RAD * 180) / Math.PI, aspect, distance / 100, distance * 10)
-      : new three.OrthographicCamera(-h * aspect, h * aspect, h, -h, distance / 500, distance * 4);
-  lens.up.set(...(up as [number, number, number]));
-  lens.position.set(
-    camera.target[0] + back[0] * distance,
-    camera.target[1] + back[1] * distance,
-    camera.target[2] + back[2] * distance,
-  );
-  lens.lookAt(...(camera.target as [number, number, number]));
-  return lens;
-}
-
-function drawFlatGround(canvas: CanvasRenderingContext2D, pane: Pane, theme: OverlayTheme): void {
-  canvas.fillStyle = theme.ground;
-  canvas.fillRect(0, 0, pane.rect.width, pane.rect.height);
-}
-
-function drawPaneFrame(canvas: CanvasRenderingContext2D, pane: Pane, theme: OverlayTheme): void {
-  canvas.strokeStyle = theme.quiet;
-  canvas.globalAlpha = 0.35;
-  canvas.lineWidth = 1;
-  canvas.strokeRect(0.5, 0.5, pane.rect.width - 1, pane.rect.height - 1);
-  canvas.globalAlpha = 1;
-  canvas.fillStyle = theme.quiet;
-  canvas.font = '13px "Source Sans 3 Variable", sans-serif';
-  canvas.textAlign = 'right';
-  canvas.textBaseline = 'top';
-  canvas.fillText(LABELS[pane.camera.view], pane.rect.width - 10, 8);
-  canvas.textAlign = 'left';
-}
+const pixelRatio = (): number => Math.min(window.devicePixelRatio, 2);

@@ -1,0 +1,35 @@
+'use client';
+
+import { turnsByPath, type PostureFile } from '@/core/posture/posture-file';
+import { axisVector } from '@/core/frame/normalise';
+import { dot } from '@/core/math/vec3';
+import type { PostureReport } from '../../workers/browser/posture.worker';
+import { useCharacter } from '../character/character-context';
+
+/** Saves the posture as a file that another character of the same tree can take. */
+export function SavePostureButton({ report }: { report: PostureReport | null }) {
+  const { character, definition, fit } = useCharacter();
+  const save = () => {
+    const { posture } = fit.state;
+    const { scale, up } = character.normalisation;
+    const file: PostureFile = {
+      schema: 'yarvo-posture-1',
+      character: character.name,
+      definition: { id: definition.id, version: definition.version },
+      bones: turnsByPath(character.rig, posture),
+      hipsLiftM: posture.shift ? dot(posture.shift.offset, axisVector(up)) * scale : null,
+      measured: report?.sheet ?? null,
+    };
+    const url = URL.createObjectURL(new Blob([`${JSON.stringify(file, null, 2)}\n`], { type: 'application/json' }));
+    const link = document.createElement('a');
+    link.href = url;
+    link.download = `${character.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}.posture.json`;
+    link.click();
+    URL.revokeObjectURL(url);
+  };
+  return (
+    <button className="btn ml-auto btn-xs" title="Save this posture as a file" onClick={save}>
+      Save …
+    </button>
+  );
+}

@@ -1,0 +1,125 @@
+import * as three from 'three';
+import { clone } from 'three/addons/utils/SkeletonUtils.js';
+import type { Normalisation } from '@/core/frame/normalise';
+import type { Quat } from '@/core/math/quat';
+import type { RigPose } from '@/core/rig/pose';
+import type { Rig } from '@/core/rig/rig';
+import { materialsOf, type StageModel } from './load-model';
+
+export type StageMesh = 'solid' | 'see-through' | 'hidden';
+
+const SEE_THROUGH = 0.34;
+const GHOST = 0.2;
+
+/** One posed mesh on the stage: the character itself, or a pale copy of it in another pose. */
+export class Figure {
+  /** File space to metres in body axes. */
+  readonly group = new three.Group();
+  private readonly bones: { readonly node: three.Object3D; readonly rest: Rig['bones'][number]['rest'] }[];
+  private readonly ghost: three.MeshBasicMaterial | null = null;
+  private readonly world = new three.Vector3();
+  private readonly toFile = new three.Matrix4();
+
+  /** @param model what is posed. @param isGhost a copy that shares the meshes and has one flat colour. */
+  constructor(
+    private readonly model: StageModel,
+    private readonly rig: Rig,
+    isGhost: boolean,
+  ) {
+    this.group.matrixAutoUpdate = false;
+    const nodes = isGhost ? this.copy() : model.nodes;
+    this.bones = rig.bones.map(({ nodeIndex, rest }) => ({
+      node: nodes.get(nodeIndex) ?? new three.Object3D(),
+      rest,
+    }));
+    if (isGhost) {
+      this.ghost = new three.MeshBasicMaterial({ transparent: true, opacity: GHOST, depthWrite: false });
+      this.eachMesh((mesh) => {
+        mesh.material = this.ghost as three.Material;
+        mesh.renderOrder = -1;
+      });
+    } else this.group.add(model.scene);
+    this.eachMesh((mesh) => {
+      // The bounds are those of the rest, and a pose may leave them.
+      mesh.frustumCulled = false;
+    });
+  }
+
+  setNormalisation({ rotation, scale }: Normalisation): void {
+    this.group.matrix.compose(
+      new three.Vector3(),
+      new three.Quaternion(...(rotation as Quat)),
+      new three.Vector3(scale, scale, scale),
+    );
+    this.group.matrixWorldNeedsUpdate = true;
+  }
+
+  /** Puts the mesh into a pose: the rest with some rotations replaced and one bone shifted. */
+  setPose(pose: RigPose): void {
+    for (let bone = 0; bone < this.bones.length; bone++) {
+      const { node, rest } = this.bones[bone];
+      const rotation = pose.rotations[bone] ?? rest.rotation;
+      node.quaternion.set(rotation[0], rotation[1], rotation[2], rotation[3]);
+      node.position.set(rest.translation[0], rest.translation[1], rest.translation[2]);
+    }
+    if (pose.shift) this.shift(pose.shift.boneIndex, pose.shift.offset);
+  }
+
+  /** The shift is in file space; the group's own matrix must not take part. */
+  private shift(bone: number, offset: readonly number[]): void {
+    const { node } = this.bones[bone];
+    if (!node.parent) return;
+    node.updateWorldMatrix(true, false);
+    this.world.setFromMatrixPosition(node.matrixWorld).applyMatrix4(this.toFile.copy(this.group.matrix).invert());
+    this.world.x += offset[0];
+    this.world.y += offset[1];
+    this.world.z += offset[2];
+    node.position.copy(node.parent.worldToLocal(this.world.applyMatrix4(this.group.matrix)));
+  }
+
+  setMesh(mode: StageMesh): void {
+    this.group.visible = mode !== 'hidden';
+    if (this.ghost) return;
+    this.eachMesh((mesh) => {
+      for (const material of materialsOf(mesh)) {
+        const isThrough = mode === 'see-through';
+        if (material.transparent !== isThrough) material.needsUpdate = true;
+        material.transparent = isThrough;
+        material.opacity = isThrough ? SEE_THROUGH : 1;
+      }
+    });
+  }
+
+  /** Colour of a ghost. */
+  setTint(colour: string): void {
+    this.ghost?.color.set(colour);
+  }
+
+  /** Frees what is the figure's own; the model belongs to whoever opened it. */
+  dispose(): void {
+    this.group.removeFromParent();
+    this.ghost?.dispose();
+    if (this.ghost)
+      this.eachMesh((mesh) => {
+        if ((mesh as three.SkinnedMesh).isSkinnedMesh) (mesh as three.SkinnedMesh).skeleton.dispose();
+      });
+    this.group.clear();
+  }
+
+  /** A copy of the model's tree in this figure, its nodes by index: copies have their nodes in the same order. */
+  private copy(): ReadonlyMap<number, three.Object3D> {
+    const scene = clone(this.model.scene);
+    this.group.add(scene);
+    const copies: three.Object3D[] = [];
+    scene.traverse((object) => copies.push(object));
+    const places = new Map<three.Object3D, number>();
+    this.model.scene.traverse((object) => places.set(object, places.size));
+    return new Map([...this.model.nodes].map(([index, node]) => [index, copies[places.get(node) ?? 0]]));
+  }
+
+  private eachMesh(visit: (mesh: three.Mesh) => void): void {
+    this.group.traverse((object) => {
+      if ((object as three.Mesh).isMesh) visit(object as three.Mesh);
+    });
+  }
+}
