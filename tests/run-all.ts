@@ -95,7 +95,8 @@ check('dependency direction', bin('depcruise'), [
 check('unused code', bin('knip'), ['--no-config-hints']);
 if (tier === 'fast') vitest('unit', ['--project', 'unit', '--dir', 'src']);
 else {
-  vitest('unit', ['--project', 'unit']);
+  // Left to itself it keeps one of two cores free.
+  vitest('unit', ['--project', 'unit', '--maxWorkers=2']);
   vitest('integration', ['--project', 'integration']);
   suite('end to end', bin('playwright'), ['test'], `${RESULTS}/e2e.json`, playwrightCount);
 }

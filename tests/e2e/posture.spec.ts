@@ -57,3 +57,81 @@ test('all fingers of a hand curl at once', async ({ page }) => {
   await expect(row('Right ring 3')).toContainText('0.0°');
   await page.getByRole('button', { name: 'Reset' }).click();
 });
+
+test('a handle is dragged in a flat view: the number follows, and one change is kept when it is let go', async ({
+  page,
+}) => {
+  await openCharacter(page, 'Net mender', 'Posture');
+  const base = await revisionOf(page);
+  await page.getByRole('button', { name: 'Align all' }).click();
+  await isSaved(page, base + 1);
+  await page.getByRole('button', { name: 'Left upper arm', exact: true }).click();
+  await expect(page.locator('[data-stage="ready"]')).toBeVisible();
+  const panel = page.getByRole('region', { name: 'Turn by hand' });
+  await panel.getByRole('button', { name: 'Raise' }).click();
+  const overlay = page.locator('[data-stage] canvas').last();
+  const knob = await overlay.evaluate(async (canvas: HTMLCanvasElement) => {
+    // Let the frame come in which the handle is drawn.
+    await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+    return JSON.parse(canvas.dataset.knobs ?? '{}') as Record<string, [number, number]>;
+  });
+  const box = await overlay.boundingBox();
+  if (!box || !knob.front) throw new Error('no handle in the front view');
+  const [x, y] = [box.x + knob.front[0], box.y + knob.front[1]];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  for (let step = 1; step <= 12; step++) await page.mouse.move(x - step, y + 4 * step);
+  await expect(panel).toContainText(/−\d+°/);
+  expect(await revisionOf(page)).toBe(base + 1);
+  const shown = Number((/−(\d+)°/.exec((await panel.textContent()) ?? '') ?? [])[1]);
+  expect(shown % 5).toBe(0);
+  await page.mouse.up();
+  await isSaved(page, base + 2);
+  await expect(panel.getByLabel('Angle', { exact: true })).toHaveAttribute('placeholder', `-${shown}.0`);
+  await page.getByRole('button', { name: /^Undo/ }).click();
+  await expect(panel.getByLabel('Angle', { exact: true })).toHaveAttribute('placeholder', /^-?0\.0$/);
+  await page.getByRole('button', { name: 'Reset' }).click();
+});
+
+test('several roles picked one after another turn together', async ({ page }) => {
+  await openCharacter(page, 'Stilt walker', 'Posture');
+  const base = await revisionOf(page);
+  await page.getByRole('button', { name: 'Left thigh', exact: true }).click();
+  await page.getByRole('button', { name: 'Right forearm', exact: true }).click({ modifiers: ['Control'] });
+  const panel = page.getByRole('region', { name: 'Turn by hand' });
+  await expect(panel).toContainText('Left thigh and 1 more');
+  await expect(panel).toContainText('2 bones');
+  await panel.getByRole('button', { name: 'Raise' }).click();
+  await panel.getByRole('button', { name: 'Turn by 5 degrees' }).click();
+  await isSaved(page, base + 1);
+  await expect(page.getByRole('button', { name: 'Align these 2' })).toBeVisible();
+  await page.getByRole('button', { name: /^Undo/ }).click();
+});
+
+test('the stage comes back when the graphics card loses what it held', async ({ page }) => {
+  await openCharacter(page, 'Lamplighter', 'Posture');
+  const stage = page.locator('[data-stage="ready"]');
+  await expect(stage).toBeVisible();
+  const overlay = page.locator('[data-stage] canvas').last();
+  await expect(overlay).toHaveAttribute('data-held', /^[1-9]\d* meshes/);
+  const before = await page.locator('[data-stage] canvas').first().screenshot();
+  await page
+    .locator('[data-stage] canvas')
+    .first()
+    .evaluate(async (canvas: HTMLCanvasElement) => {
+      const lose = canvas.getContext('webgl2')?.getExtension('WEBGL_lose_context');
+      if (!lose) throw new Error('no way to lose the context');
+      const lost = new Promise((done) => canvas.addEventListener('webglcontextlost', done, { once: true }));
+      lose.loseContext();
+      await lost;
+      // The browser takes it back only once everybody has heard of the loss.
+      await new Promise((done) => setTimeout(done, 50));
+      const back = new Promise((done) => canvas.addEventListener('webglcontextrestored', done, { once: true }));
+      lose.restoreContext();
+      await back;
+      await new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)));
+    });
+  await expect
+    .poll(async () => (await page.locator('[data-stage] canvas').first().screenshot()).equals(before))
+    .toBe(true);
+});

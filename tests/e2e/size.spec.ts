@@ -3,7 +3,7 @@ import { expect, test } from '@playwright/test';
 import { openCharacter } from './helpers';
 
 /** Packed script that a page may load. What is beyond it belongs into a worker, or behind the first click that needs it. */
-const LIMIT_KILOBYTES = 440;
+const LIMIT_KILOBYTES = 455;
 
 test('the heaviest screen stays under the limit of its script', async ({ page }) => {
   let bytes = 0;

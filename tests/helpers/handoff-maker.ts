@@ -2,6 +2,7 @@ import { createNodeIO } from '@/formats/gltf/node-io';
 import { assessFit } from '@/pipeline/judge';
 import { runFirstPass } from '@/pipeline/match';
 import { QUAY } from '@/core/definition/quay';
+import { YarvoError } from '@/core/errors/yarvo-error';
 import { initialFit, type FitState } from '@/core/fit/fit';
 import type { FitSubject } from '@/core/fit/actions/action';
 import { applyAction, type FitAction } from '@/core/fit/actions/fit-actions';
@@ -23,7 +24,7 @@ export async function makeHandoff(original: Uint8Array, actions: readonly FitAct
   }
   const assessment = assessFit({ rig, fit, definition: QUAY, profile: TIDEWATER, ...first });
   const plan = planHandoff({ rig, fit, definition: QUAY, profile: TIDEWATER, ...first });
-  if ('problem' in plan.skeleton) throw new Error(plan.skeleton.problem.message);
+  if ('problem' in plan.skeleton) throw new YarvoError(plan.skeleton.problem);
   const { names } = plan;
   const skeleton = plan.skeleton.plan;
   const report = writeHandoff(document, rig, skeleton, names);

@@ -4,7 +4,8 @@ import { drawPaneFrame, drawRule } from './pane-dressing';
 import { drawBefore, drawHinges, drawPlanned, drawSkeleton } from './skeleton-overlay';
 import { planSkeleton, type SkeletonPlan } from './skeleton-plan';
 import type { StageTheme } from './stage-theme';
-import { drawHandle, handleOnScreen } from './turn-handle';
+import { drawHandle, handleOnScreen, knobPlace } from './turn-handle';
+import type { PaneView } from './projection';
 
 /** What changes how a skeleton looks; where its joints lie does not. */
 const LOOKS = ['bones', 'selected', 'alsoPicked', 'hovered', 'highlighted', 'jointScale'] as const;
@@ -17,6 +18,8 @@ export class OverlayPass {
   readonly canvas = document.createElement('canvas');
   state: OverlayState = NOTHING_DRAWN;
   private plan: SkeletonPlan | null = null;
+  /** Where handles can be taken hold of, pixels, by view. */
+  private knobs: Partial<Record<PaneView, readonly [number, number]>> = {};
 
   constructor() {
     this.canvas.className = 'absolute inset-0 touch-none';
@@ -46,6 +49,7 @@ export class OverlayPass {
     const canvas = this.canvas.getContext('2d');
     if (!canvas) return;
     this.plan ??= planSkeleton(this.state, theme);
+    this.knobs = {};
     canvas.setTransform(ratio, 0, 0, ratio, 0, 0);
     canvas.clearRect(0, 0, this.canvas.width / ratio, this.canvas.height / ratio);
     for (const pane of panes) {
@@ -63,7 +67,8 @@ export class OverlayPass {
       if (panes.length > 1) drawPaneFrame(canvas, pane, theme);
       canvas.restore();
     }
-    // What the last drawing showed, for whoever cannot see it.
+    // What the last drawing showed, and where, for whoever cannot see it.
+    this.canvas.dataset.knobs = JSON.stringify(this.knobs);
     this.canvas.dataset.drawn = this.state.planned
       ? `planned: ${this.state.planned.joints.length} joints, ${this.state.planned.rods.length} rods`
       : 'as it is';
@@ -88,6 +93,9 @@ export class OverlayPass {
     if (state.hinges.length > 0) drawHinges(canvas, state.hinges, height.metres * PIN_SHARE, pane.project, theme);
     const handle = state.handles.get(pane.view);
     const onScreen = handle && handleOnScreen(handle, pane.project, pane.pixelsPerMetre);
-    if (handle && onScreen) drawHandle(canvas, handle, onScreen, theme);
+    if (!handle || !onScreen) return;
+    drawHandle(canvas, handle, onScreen, theme);
+    const [x, y] = knobPlace(onScreen, handle.degrees);
+    this.knobs[pane.view] = [Math.round(pane.rect.x + x), Math.round(pane.rect.y + y)];
   }
 }

@@ -37,8 +37,10 @@ const at = ({ centre, along, across }: HandleOnScreen, degrees: number, share = 
   return [centre[0] + along[0] * c + across[0] * s, centre[1] + along[1] * c + across[1] * s];
 };
 
+export const knobPlace = (screen: HandleOnScreen, degrees: number): [number, number] => at(screen, degrees);
+
 export const isOnKnob = (screen: HandleOnScreen, degrees: number, x: number, y: number): boolean => {
-  const [kx, ky] = at(screen, degrees);
+  const [kx, ky] = knobPlace(screen, degrees);
   return Math.hypot(kx - x, ky - y) <= KNOB + 6;
 };
 
