@@ -10,6 +10,7 @@ import { alignPosture } from '@/core/posture/align-posture';
 import { classifyPosture } from '@/core/posture/classify-posture';
 import { measurePosture } from '@/core/posture/measure-posture';
 import { lowerSole, standOnSoles } from '@/core/posture/stand-on-soles';
+import { findUnevenScale } from '@/core/posture/uneven-scale';
 import { measureStature, type Stature } from '@/core/posture/stature';
 import { computeWorlds, REST_POSE, type RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
@@ -38,7 +39,7 @@ export interface PostureResult extends FirstPass {
 
 /**
  * Takes a figure's pose from where it is asked for, aligns it where that is wanted, and measures both ends.
- * @throws {YarvoError} `bad-pose` for a pose that the file does not hold.
+ * @throws {YarvoError} `bad-pose` for a pose that the file does not hold; `uneven-scale` where aligning would stretch it.
  */
 export function posturize(reading: CanonicalReading, options: PostureOptions, place: string): PostureResult {
   const { definition, align, from } = options;
@@ -73,6 +74,14 @@ export function posturize(reading: CanonicalReading, options: PostureOptions, pl
 
   function aligned(of: Rig, meshes: Geometry): RigPose {
     const input = { rig: of, definition, roleBones: roleBones(), normalisation: first.normalisation };
+    const uneven = findUnevenScale(input, null);
+    if (uneven)
+      throw new YarvoError({
+        code: 'uneven-scale',
+        message: uneven.message,
+        place: `${place}, bone ${of.bones[uneven.boneIndex].name}`,
+        remedy: 'Apply the scale in the source, or leave --align out.',
+      });
     // A moment of a walk lifts a foot; the file's own rest has the soles flat.
     const flatFeet = reading.rig.bones.map(({ restWorld }) => restWorld);
     const turned = alignPosture(input, REST_POSE, { flatFeet });

@@ -1,7 +1,11 @@
 import type { Document } from '@gltf-transform/core';
+import { cloneDocument } from '@gltf-transform/functions';
+import { QUAY } from '@/core/definition/quay';
+import { matchBones } from '@/core/match/match-bones';
 import type { MotionTracks } from '@/core/motion/motion-tracks';
 import type { Rig } from '@/core/rig/rig';
 import { readMotionTracks } from '@/document/read-motion';
+import { bindRigidPieces, findRigidPieces } from '@/document/bind-rigid-pieces';
 import { rigFromDocument } from '@/document/read-rig';
 import type { SourceFile } from '@/formats/files/companions';
 import { openGlb } from '@/formats/gltf/open-glb';
@@ -18,7 +22,22 @@ export interface SourceReading extends OpenedSource, CanonicalReading {}
 /** Document and rig of one model of a set of files, as found. @throws {YarvoError} */
 export async function readSource(main: SourceFile, files: readonly SourceFile[]): Promise<SourceReading> {
   const opened = await openSource(main, files);
-  return { ...opened, rig: rigFromDocument(opened.document, main.path) };
+  const { document } = opened;
+  const pieces = findRigidPieces(document);
+  if (!pieces || !(pieces.isMoved || isBodyOfPieces(document, main.path)))
+    return { ...opened, rig: rigFromDocument(document, main.path) };
+  bindRigidPieces(document, pieces);
+  // The bytes as given no longer hold what the document does.
+  return { document, original: null, rig: rigFromDocument(document, main.path) };
+}
+
+/** Pieces that nothing moves are a figure only where a body is recognised in them; else they are a thing of many parts. */
+function isBodyOfPieces(document: Document, place: string): boolean {
+  const tried = cloneDocument(document);
+  const pieces = findRigidPieces(tried);
+  if (!pieces) return false;
+  bindRigidPieces(tried, pieces);
+  return matchBones(rigFromDocument(tried, place), QUAY).creature.isHumanoid;
 }
 
 /** Document and rig of a canonical GLB. @throws {YarvoError} */

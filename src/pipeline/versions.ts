@@ -1,5 +1,5 @@
 /** Raised whenever a reader may give another rig, geometry or motion for the same files and decisions. */
-export const READER_VERSION = 1;
+export const READER_VERSION = 2;
 
 /** Raised whenever the matcher may give other proposals, confidences or spares for the same reading. */
 export const MATCHER_VERSION = 3;

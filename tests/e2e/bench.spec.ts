@@ -8,6 +8,7 @@ import {
   isSaved,
   ledgerRow,
   openCharacter,
+  openStageMenu,
   openStep,
   revisionOf,
   stop,
@@ -284,14 +285,16 @@ test('joints that lie on one another are told apart by a list; names, size and a
   await list.getByRole('button', { name: /^bf_bend\.l/ }).click();
   await expect(list).toBeHidden();
   await expect(page.getByRole('region', { name: 'Details' }).getByRole('heading')).toHaveText('bf_bend.l');
+  await openStageMenu(page);
   await page.getByRole('button', { name: 'Names', exact: true }).click();
   await page.getByRole('button', { name: 'only this line' }).click();
-  await page.getByLabel('Size of the joints').fill('150');
+  await page.getByRole('slider', { name: 'Size of the joints' }).fill('150');
   await expect(page).toHaveURL(/labels=true.*only=true.*joints=150/);
   await page.reload();
   await isListening(page, 'match');
+  await openStageMenu(page);
   await expect(page.getByRole('button', { name: 'only this line' })).toHaveAttribute('aria-pressed', 'true');
-  await expect(page.getByLabel('Size of the joints')).toHaveValue('150');
+  await expect(page.getByRole('slider', { name: 'Size of the joints' })).toHaveValue('150');
 });
 
 test('names of sides that contradict the body are said, and the other reading is one press away', async ({ page }) => {
@@ -338,6 +341,7 @@ test('the switches of the stage do not cover one another, in one view or in four
   for (const step of ['Match', 'Intake', 'Posture']) {
     if (step !== 'Match') await openStep(page, step);
     await expect(page.locator('[data-stage="ready"]')).toBeVisible();
+    await openStageMenu(page);
     const boxes = await Promise.all(
       [
         page.getByRole('group', { name: 'Mesh' }),

@@ -21,13 +21,31 @@ export async function openStep(page: Page, step: string): Promise<void> {
   await isListening(page, step.toLowerCase());
 }
 
-/** Opens a step of a character from the roster, as a person would. */
+/** Opens a step of a character by its address; `openFromRoster` goes the way a person goes. */
 export async function openCharacter(page: Page, name: string, step = 'Match'): Promise<void> {
+  const { characters } = (await (await page.request.get('/api/characters?size=500')).json()) as {
+    characters: { id: string; name: string }[];
+  };
+  const found = characters.find((row) => row.name === name);
+  if (!found) throw new Error(`no character ${name}`);
+  await page.goto(`/characters/${found.id}/${step.toLowerCase()}`);
+  await expect(page.getByRole('heading', { level: 1 })).toContainText(name);
+  await isListening(page, step.toLowerCase());
+}
+
+/** Opens a step of a character from the roster, as a person would. */
+export async function openFromRoster(page: Page, name: string, step = 'Match'): Promise<void> {
   await openRoster(page);
   await page.getByRole('link', { name, exact: true }).click();
   await expect(page.getByRole('heading', { level: 1 })).toContainText(name);
   await isListening(page, 'match');
   if (step !== 'Match') await openStep(page, step);
+}
+
+/** Brings out the switches of the stage where it is too narrow to show them in a row. */
+export async function openStageMenu(page: Page): Promise<void> {
+  const menu = page.locator('[data-stage] details:not([open]) > summary');
+  if (await menu.isVisible()) await menu.click();
 }
 
 export const stop = (page: Page, label: string) =>

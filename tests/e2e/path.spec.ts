@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { expect, test } from '@playwright/test';
 import { unzipSync } from 'fflate';
-import { openCharacter } from './helpers';
+import { openCharacter, openFromRoster } from './helpers';
 
 /** The whole path on each character, through the interface alone. */
 for (const { name, sentence } of [
@@ -11,7 +11,7 @@ for (const { name, sentence } of [
   { name: 'Net mender', sentence: /^A-pose, arms 2\d\.\d degrees down/ },
 ]) {
   test(`${name}: intake, match, posture, findings, handoff`, async ({ page }) => {
-    await openCharacter(page, name, 'Intake');
+    await openFromRoster(page, name, 'Intake');
     await expect(page.getByText(/^Skinned character, GLB/)).toBeVisible();
     await expect(page.getByText('1 unit = 1 m')).toBeVisible();
 

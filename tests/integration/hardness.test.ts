@@ -40,14 +40,14 @@ it(
 );
 
 it(
-  'work that was acknowledged is done, once, though the web server is killed at ten points of it',
+  'work that was acknowledged is done, once, though the web server is killed at six points of it',
   { timeout: 900_000 },
   async () => {
     const data = await mkdtemp(path.join(os.tmpdir(), 'yarvo-cut-off-'));
     const yarvo = new YarvoProcess(data, await findFreePort());
     try {
       await yarvo.start();
-      expect(await cutOffWork(yarvo, 10, 60)).toEqual([]);
+      expect(await cutOffWork(yarvo, 6, 40)).toEqual([]);
     } finally {
       await yarvo.stop();
       await rm(data, { recursive: true, force: true });

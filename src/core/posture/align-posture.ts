@@ -7,7 +7,7 @@ import { axisVector } from '../frame/normalise';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
 import { liftHips } from './lift-hips';
 import { yawBetween } from './measure-posture';
-import { computeRoleFrames, type FrameInput, type RoleFrame } from './role-frames';
+import { computeRoleFrames, endsOf, type FrameInput, type RoleFrame } from './role-frames';
 
 export type AlignInput = Omit<FrameInput, 'worlds'>;
 
@@ -57,6 +57,7 @@ export function alignPosture(
   for (const role of parentsFirst(input)) {
     const alignment = alignmentOf(role, choices);
     if (alignment === 'leave' || !role.direction || (roles && !roles.has(role.id))) continue;
+    if (!carriesItsEnd(input, role.id)) continue;
     const frame = computeRoleFrames({ ...input, worlds: alignment === 'yaw' ? flat : worlds }).get(role.id);
     if (!frame) continue;
     const { boneIndex, direction } = frame;
@@ -71,6 +72,17 @@ export function alignPosture(
     worlds = computeWorlds(input.rig, pose, carriers);
   }
   return { rotations, shift: keepOnFloor(input, start, before, ankleHeight(input, worlds)) };
+}
+
+/**
+ * Whether what ends a segment hangs on its bone. Where it does not (a hand that is a tree of its own, fingers under a
+ * target) no turn of the bone takes it along: the segment would be torn off instead of aligned.
+ */
+export function carriesItsEnd({ rig, definition, roleBones }: AlignInput, role: string): boolean {
+  const ends = endsOf(role, { definition, roleBones });
+  const top = roleBones.get(role);
+  const hangs = (bone: number): boolean => bone >= 0 && (bone === top || hangs(rig.bones[bone].parent));
+  return ends.length === 0 || ends.some(hangs);
 }
 
 /** What is done with a role under the choices a person made. */

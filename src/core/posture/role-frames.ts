@@ -55,6 +55,14 @@ export function computeRoleFrames(input: FrameInput): Map<string, RoleFrame> {
   return frames;
 }
 
+/** Bones whose joints end a role's segment; none where it ends by its own axis or tip. */
+export function endsOf(role: string, input: Pick<FrameInput, 'definition' | 'roleBones'>): number[] {
+  const side = sideOfRole(input.definition, role);
+  if (side && role.endsWith('Hand')) return knucklesOf(side, input.roleBones);
+  const next = nextOnLine(role, input);
+  return next === null ? [] : [next];
+}
+
 /** Next role whose joint ends the segment, by rule of the part. */
 function directionOf(role: string, input: FrameInput, positions: readonly Vec3[]): Vec3 | null {
   const { roleBones } = input;
@@ -100,7 +108,10 @@ function ownAxis({ rig, worlds, normalisation }: FrameInput, bone: number): Vec3
 }
 
 /** Bone of the next anchored role on the same line, else of the role that the line leads to. */
-function nextOnLine(role: string, { definition, roleBones }: FrameInput): number | null {
+function nextOnLine(
+  role: string,
+  { definition, roleBones }: Pick<FrameInput, 'definition' | 'roleBones'>,
+): number | null {
   const line = definition.lines.find((candidate) => candidate.roles.includes(role));
   const later = line ? line.roles.slice(line.roles.indexOf(role) + 1) : [];
   const onward = line?.id === 'trunk' ? [...later, 'neck', 'head'] : later;
@@ -113,12 +124,14 @@ function nextOnLine(role: string, { definition, roleBones }: FrameInput): number
 
 /** Mean of the finger knuckles, the thumb left out. */
 function knuckleMiddle(side: string, { roleBones }: FrameInput, positions: readonly Vec3[]): Vec3 | null {
-  const knuckles = DIGITS.filter((digit) => digit !== 'Thumb')
-    .map((digit) => roleBones.get(`${side}${digit}${FINGER_SEGMENTS[0]}`))
-    .filter((bone) => bone !== undefined)
-    .map((bone) => positions[bone]);
+  const knuckles = knucklesOf(side, roleBones).map((bone) => positions[bone]);
   return knuckles.length > 0 ? mean(knuckles) : null;
 }
+
+const knucklesOf = (side: string, roleBones: RoleBones): number[] =>
+  DIGITS.filter((digit) => digit !== 'Thumb')
+    .map((digit) => roleBones.get(`${side}${digit}${FINGER_SEGMENTS[0]}`))
+    .filter((bone) => bone !== undefined);
 
 /** The one child of a bone, where it has just one that is some way off: an end bone or an unmapped toe. */
 function endOfChain(input: FrameInput, positions: readonly Vec3[], bone: number): Vec3 | null {

@@ -14,21 +14,37 @@ interface StageSwitchesProps {
 export function StageSwitches(props: StageSwitchesProps) {
   return (
     <>
+      {props.hasViews && <ViewSwitch />}
       <div className="hidden items-center gap-4 @min-[680px]:flex">
-        <Switches {...props} />
+        <Switches more={props.more} />
       </div>
       <details className="relative @min-[680px]:hidden">
         <summary className="btn btn-ghost btn-xs">Show …</summary>
         <div className="absolute bottom-8 left-0 z-20 flex w-76 flex-col items-start gap-2 rounded-box border border-base-300 bg-base-100 p-3 shadow-md">
-          <Switches {...props} />
+          <Switches more={props.more} />
         </div>
       </details>
     </>
   );
 }
 
-function Switches({ hasViews, more }: StageSwitchesProps) {
-  const { view, mesh, labels, joints, only, select } = useSelection();
+/** What is switched most has room on every stage. */
+function ViewSwitch() {
+  const { view, select } = useSelection();
+  return (
+    <fieldset className="flex">
+      <legend className="sr-only">View</legend>
+      {VIEWS.map((name) => (
+        <Choice key={name} isOn={view === name} onClick={() => select({ view: name })}>
+          {capitalised(name)}
+        </Choice>
+      ))}
+    </fieldset>
+  );
+}
+
+function Switches({ more }: Pick<StageSwitchesProps, 'more'>) {
+  const { mesh, labels, joints, only, select } = useSelection();
   return (
     <>
       <fieldset className="flex gap-1">
@@ -40,17 +56,6 @@ function Switches({ hasViews, more }: StageSwitchesProps) {
           </Choice>
         ))}
       </fieldset>
-      {hasViews && (
-        <fieldset className="flex gap-1">
-          <legend className="sr-only">View</legend>
-          <span className="quiet py-0.5">View</span>
-          {VIEWS.map((name) => (
-            <Choice key={name} isOn={view === name} onClick={() => select({ view: name })}>
-              {capitalised(name)}
-            </Choice>
-          ))}
-        </fieldset>
-      )}
       {more}
       <div role="group" aria-label="Joints" className="flex items-center gap-1">
         <Choice isOn={labels} onClick={() => select({ labels: !labels })}>

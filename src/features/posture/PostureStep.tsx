@@ -61,7 +61,7 @@ export function PostureStep() {
     [input, measured],
   );
   const summary = useMemo(() => classifyPosture(measure.frames), [measure]);
-  const mesh = usePostureReport(pose);
+  const mesh = usePostureReport(pose, panel === 'body');
   const isChanged = Object.keys(pose.rotations).length > 0 || pose.shift !== null;
   const role = picked[0] ?? null;
   const handles = useMemo(

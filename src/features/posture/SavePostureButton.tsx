@@ -1,15 +1,21 @@
 'use client';
 
+import { useState } from 'react';
 import { turnsByPath, type PostureFile } from '@/core/posture/posture-file';
 import { axisVector } from '@/core/frame/normalise';
 import { dot } from '@/core/math/vec3';
-import type { PostureReport } from '../../workers/browser/posture.worker';
 import { useCharacter } from '../character/character-context';
+import type { MeshMeasures } from './use-posture-report';
 
 /** Saves the posture as a file that another character of the same tree can take. */
-export function SavePostureButton({ report }: { report: PostureReport | null }) {
+export function SavePostureButton({ measure }: { measure: MeshMeasures['measure'] }) {
   const { character, definition, fit } = useCharacter();
-  const save = () => {
+  const [isBusy, setBusy] = useState(false);
+  const save = async () => {
+    setBusy(true);
+    // Without its measures a posture can be taken all the same.
+    const report = await measure(fit.state.posture).catch(() => null);
+    setBusy(false);
     const { posture } = fit.state;
     const { scale, up } = character.normalisation;
     const file: PostureFile = {
@@ -28,7 +34,12 @@ export function SavePostureButton({ report }: { report: PostureReport | null }) 
     URL.revokeObjectURL(url);
   };
   return (
-    <button className="btn ml-auto btn-xs" title="Save this posture as a file" onClick={save}>
+    <button
+      className="btn ml-auto btn-xs"
+      title="Save this posture as a file"
+      disabled={isBusy}
+      onClick={() => void save()}
+    >
       Save …
     </button>
   );

@@ -94,7 +94,7 @@ export function TakePanel({ mesh, preview, onPreview }: TakePanelProps) {
               {SOURCE_TEXT[each]}
             </button>
           ))}
-          <SavePostureButton report={mesh.isStale ? null : mesh.report} />
+          <SavePostureButton measure={mesh.measure} />
         </div>
         {source === 'clip' && (
           <ClipScrubber clips={rig.clips} moment={mesh.moment} onMoment={(pose, name) => offer({ pose }, name)} />
