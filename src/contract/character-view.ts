@@ -85,7 +85,7 @@ export interface LeftPack {
 }
 
 /** A definition that a character can be fitted to. */
-export interface DefinitionEntry {
+interface DefinitionEntry {
   readonly id: string;
   readonly label: string;
   readonly hasFit: boolean;

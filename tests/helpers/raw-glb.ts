@@ -2,7 +2,7 @@
  * Reads and skins a GLB from its own arrays. Shares nothing with Yarvo's code and nothing with a loader, which would
  * leave influences out: it is the judge of what Yarvo writes. Core glTF 2.0 only, everything in one chunk.
  */
-export interface RawNode {
+interface RawNode {
   readonly name?: string;
   readonly children?: readonly number[];
   readonly mesh?: number;
@@ -74,7 +74,7 @@ function component(view: DataView, at: number, type: number, isNormalised: boole
 }
 const bytesOf = (type: number): number => (type === 5120 || type === 5121 ? 1 : type === 5122 || type === 5123 ? 2 : 4);
 
-export function readAccessor(glb: RawGlb, index: number): Float64Array {
+function readAccessor(glb: RawGlb, index: number): Float64Array {
   const { count, type, componentType, normalized = false, sparse, ...accessor } = glb.accessors[index];
   const size = SIZES[type];
   const out = new Float64Array(count * size);
@@ -104,7 +104,7 @@ export function readAccessor(glb: RawGlb, index: number): Float64Array {
 }
 
 /** Column-major product. */
-export function times(a: Matrix, b: Matrix): number[] {
+function times(a: Matrix, b: Matrix): number[] {
   const out = new Array<number>(16).fill(0);
   for (let column = 0; column < 4; column++)
     for (let row = 0; row < 4; row++)

@@ -108,7 +108,7 @@ describe('the history of a fit', () => {
     await changeIntake(id, { folds }, { baseRevision: 1, author });
     const folded = await view(id);
     const answer = await postRestore(post({ baseRevision: 2, revision: 0 }), at(id));
-    expect(answer.status).toBe(100);
+    expect(answer.status).toBe(200);
     const restored = await view(id);
     expect(restored.fit.state).toEqual(start.fit.state);
     expect(restored.rig.bones).toHaveLength(start.rig.bones.length);

@@ -63,7 +63,23 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>>
   posture: async (page) => {
     await openCharacter(page, 'Eel seller', 'Posture');
     await page.getByRole('button', { name: 'Left upper arm', exact: true }).click();
+    await page.getByRole('button', { name: 'Raise' }).click();
     await page.waitForTimeout(2500);
+  },
+  'posture-ghost': async (page) => {
+    await openCharacter(page, 'Eel seller', 'Posture');
+    const from = await revisionOf(page);
+    await page.getByRole('button', { name: 'Align all' }).click();
+    await isSaved(page, from + 1);
+    await page.getByRole('button', { name: 'Ghost', exact: true }).click();
+    await page.getByRole('tab', { name: 'Before, after' }).click();
+    await page.waitForTimeout(3000);
+    return 1;
+  },
+  'posture-soles': async (page) => {
+    await openCharacter(page, 'Harbour diver', 'Posture');
+    await page.getByRole('tab', { name: 'Soles and limbs' }).click();
+    await page.waitForTimeout(5000);
   },
   findings: async (page) => {
     await openCharacter(page, 'Eel seller', 'Findings');

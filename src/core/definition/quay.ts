@@ -65,6 +65,21 @@ const FINGER_REFERENCE: Reference = {
   alignment: 'align',
   toleranceRad: 20 * DEGREE,
 };
+/**
+ * Fingers fan out as a relaxed hand holds them, degrees ahead of straight out. Made parallel they would sink into one
+ * another on every hand that is modelled that way.
+ */
+const FAN_DEGREES: Readonly<Record<Exclude<Digit, 'Thumb'>, number>> = { Index: 10, Middle: 2, Ring: -7, Little: -16 };
+
+function fingerReference(digit: Exclude<Digit, 'Thumb'>): Reference {
+  const fan = (v: Vec3 | null): Vec3 | null => v && rotate(fromAxisAngle([0, -1, 0], FAN_DEGREES[digit] * DEGREE), v);
+  return {
+    ...FINGER_REFERENCE,
+    direction: fan(FINGER_REFERENCE.direction),
+    hinge: fan(FINGER_REFERENCE.hinge),
+  };
+}
+
 const THUMB_REFERENCE: Reference = {
   ...FINGER_REFERENCE,
   direction: THUMB_DIRECTION,
@@ -143,7 +158,7 @@ function digitRoleList(side: Side, digit: Digit, armsDownRad: number): Role[] {
     mirror: digitRoles(otherSide(side), digit)[at],
     line: `${side}${digit}`,
     exportName: `quay_${digit.toLowerCase()}_${at + 1}_${side}`,
-    ...mirrored(lowered(digit === 'Thumb' ? THUMB_REFERENCE : FINGER_REFERENCE, armsDownRad), side),
+    ...mirrored(lowered(digit === 'Thumb' ? THUMB_REFERENCE : fingerReference(digit), armsDownRad), side),
   }));
 }
 

@@ -57,7 +57,7 @@ export function planHandoff(input: PlanInput): HandoffPlan {
 }
 
 /** The pose that a fit is handed off in. */
-export function handoffPose(input: AlignInput, { posture, hasSmallBend }: FitState): RigPose {
+function handoffPose(input: AlignInput, { posture, hasSmallBend }: FitState): RigPose {
   const { rotations, shift } = posture;
   if (!hasSmallBend) return { rotations, shift };
   const rest = input.rig.bones.map(({ restWorld }) => restWorld);

@@ -22,7 +22,7 @@ export interface ClearanceOptions {
   readonly wantedShare: number;
 }
 /** About 1.5 cm on a grown person: cloth moves. */
-export const CLEARANCE_DEFAULTS: ClearanceOptions = { wantedShare: 0.008 };
+const CLEARANCE_DEFAULTS: ClearanceOptions = { wantedShare: 0.008 };
 
 /** Held further away the arms no longer hang. */
 const MOST_OFFSET_DEG = 45;

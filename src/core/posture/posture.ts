@@ -33,7 +33,7 @@ export type Posture = z.infer<typeof PostureSchema>;
 export const FILE_REST: Posture = { ...REST_POSE, taken: null, start: null, aligned: [], choices: ALIGN_CHOICES };
 
 /** What align starts from. */
-export const startOf = ({ start, rotations, shift }: Posture): RigPose => start ?? { rotations, shift };
+const startOf = ({ start, rotations, shift }: Posture): RigPose => start ?? { rotations, shift };
 
 /** A pose that was chosen, with nothing aligned or turned yet. */
 export const takenPosture = (pose: RigPose, { choices }: Pick<Posture, 'choices'>): Posture => ({

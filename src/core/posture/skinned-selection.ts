@@ -20,7 +20,7 @@ interface SelectionChunk {
 }
 
 /** A vertex belongs to bones that carry at least this much of it. */
-export const OWN_SHARE = 0.5;
+const OWN_SHARE = 0.5;
 
 /** Vertices that some bones carry, of skinned parts and of parts that hang on a bone as a whole. */
 export function selectVertices(rig: Rig, geometry: Geometry, owners: ReadonlySet<number>): SkinnedSelection {

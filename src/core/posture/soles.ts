@@ -105,7 +105,7 @@ function headingOf(input: AlignInput, side: Side, worlds: readonly Mat4[]): Vec3
 const ROUNDS = 6;
 
 /** Turns both feet so that their soles lie flat. The ankles stay where they are. */
-export function flattenSoles(input: AlignInput, feet: FootSelections, pose: RigPose): RigPose {
+function flattenSoles(input: AlignInput, feet: FootSelections, pose: RigPose): RigPose {
   const carriers = computeCarriers(input.rig);
   const toBody = input.normalisation.rotation as Quat;
   const rotations: Record<string, Quat> = { ...pose.rotations };

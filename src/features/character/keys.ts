@@ -83,6 +83,9 @@ export const KEYS: Readonly<Record<'intake' | 'match' | 'posture' | 'findings' |
       entries: [
         { keys: ['←', '→'], text: 'Turn what is picked by a step; held for more, it is one change' },
         { keys: ['M'], text: 'Mirror what is picked to the other side' },
+        { keys: ['drag'], text: 'The tab on an arc: turn by steps; one change when it is let go' },
+        { keys: ['Shift', 'drag'], text: 'The same between the steps' },
+        { keys: ['Ctrl', 'click'], text: 'Pick a role or bone along with the others' },
       ],
     },
     STAGE,

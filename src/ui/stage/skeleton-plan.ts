@@ -1,12 +1,12 @@
 import type { OverlayState, OverlayTheme, StageBone } from './overlay-types';
 
-export interface RodLook {
+interface RodLook {
   readonly colour: string;
   readonly alpha: number;
   readonly width: number;
 }
 
-export interface RingLook {
+interface RingLook {
   readonly fill: string;
   readonly stroke: string;
   readonly alpha: number;
@@ -15,7 +15,7 @@ export interface RingLook {
 }
 
 /** What is drawn alike, to be drawn in one go: a stroke for each of two thousand bones would hold up the page. */
-export interface Alike<Look> {
+interface Alike<Look> {
   readonly look: Look;
   readonly bones: readonly StageBone[];
 }
