@@ -4,13 +4,11 @@ import { initialFit, roleBonesOf } from '@/core/fit/fit';
 import { planSkeleton } from '@/core/plan/plan-skeleton';
 import { FILE_REST, withAligned } from '@/core/posture/posture';
 import { writeHandoff } from '@/document/write-handoff';
-import { createNodeIO } from '@/formats/gltf/node-io';
 import { runFirstPass } from '@/pipeline/match';
 import { readGlb } from '@/pipeline/read-files';
-import { lamplighter } from '../../demo/cast/lamplighter';
-import { writeFigure } from '../../demo/figure/write-figure';
 import { driveTo, loadWithThree } from '../../tests/helpers/three-oracle';
 import { median } from '../median';
+import { largeCharacter } from './large-character';
 
 /**
  * `npx tsx bench/posture/rebuild.ts [VERTICES]`: time to align a character and to bind all its vertices in the new pose
@@ -20,34 +18,7 @@ import { median } from '../median';
 const wanted = Number(process.argv[2] ?? 50_000);
 const RUNS = 7;
 
-/** The lamplighter with its meshes several times over, until it has that many vertices. */
-async function largeCharacter(): Promise<Uint8Array> {
-  const io = createNodeIO();
-  const document = await io.readBinary(await writeFigure(lamplighter()));
-  const scene = document.getRoot().listScenes()[0];
-  const skinned = document
-    .getRoot()
-    .listNodes()
-    .filter((node) => node.getSkin());
-  const countOf = () =>
-    document
-      .getRoot()
-      .listNodes()
-      .filter((node) => node.getSkin())
-      .flatMap((node) => node.getMesh()?.listPrimitives() ?? [])
-      .reduce((sum, primitive) => sum + (primitive.getAttribute('POSITION')?.getCount() ?? 0), 0);
-  while (countOf() < wanted) {
-    for (const node of skinned) {
-      const mesh = node.getMesh()?.clone();
-      if (!mesh) continue;
-      for (const primitive of mesh.listPrimitives()) mesh.removePrimitive(primitive).addPrimitive(primitive.clone());
-      scene.addChild(document.createNode().setMesh(mesh).setSkin(node.getSkin()));
-    }
-  }
-  return io.writeBinary(document);
-}
-
-const bytes = await largeCharacter();
+const bytes = await largeCharacter(wanted);
 const [aligning, ours, theirs]: [number[], number[], number[]] = [[], [], []];
 let vertices = 0;
 for (let run = 0; run < RUNS; run++) {

@@ -1,5 +1,5 @@
 import type { Vec3 } from '@/core/math/vec3';
-import { anyPerpendicular, normalise, reject, scale } from '@/core/math/vec3';
+import { anyPerpendicular, normalise, reject } from '@/core/math/vec3';
 import { toBody } from '@/core/frame/normalise';
 import type { AlignInput } from '@/core/posture/align-posture';
 import { computeRoleFrames } from '@/core/posture/role-frames';
@@ -56,9 +56,7 @@ export function turnHandlesOf(
 /** The knob stands in line with the segment; for a twist, anywhere across it. */
 function acrossAxis(direction: Vec3, axis: Vec3): Vec3 {
   const across = reject(direction, axis);
-  return (
-    (Math.hypot(...across) > 0.1 ? normalise(across) : null) ?? normalise(anyPerpendicular(axis)) ?? scale(axis, 1)
-  );
+  return (Math.hypot(...across) > 0.1 ? normalise(across) : null) ?? anyPerpendicular(axis);
 }
 
 const wrapped = (degrees: number): number => degrees - 360 * Math.round(degrees / 360);
