@@ -254,6 +254,8 @@ test('anything is found by Ctrl+K, the keys are listed at ?, two fits stand side
   const compared = page.getByRole('region', { name: 'Roles compared' });
   await expect(compared.getByRole('row').nth(1)).toContainText('vacant');
   await expect(stop(page, 'Left little 1')).toHaveAccessibleName(/differs from the other character/);
+  // The address follows a moment later.
+  await expect(page).toHaveURL(/compare=[0-9a-f-]{36}/);
   await page.reload();
   await isListening(page, 'match');
   await expect(compared.getByRole('row').nth(1)).toContainText('vacant');

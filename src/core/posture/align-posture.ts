@@ -7,7 +7,7 @@ import { axisVector } from '../frame/normalise';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
 import { liftHips } from './lift-hips';
 import { yawBetween } from './measure-posture';
-import { computeRoleFrames, endsOf, type FrameInput, type RoleFrame } from './role-frames';
+import { computeRoleFrame, endsOf, type FrameInput, type RoleFrame } from './role-frames';
 
 export type AlignInput = Omit<FrameInput, 'worlds'>;
 
@@ -58,7 +58,7 @@ export function alignPosture(
     const alignment = alignmentOf(role, choices);
     if (alignment === 'leave' || !role.direction || (roles && !roles.has(role.id))) continue;
     if (!carriesItsEnd(input, role.id)) continue;
-    const frame = computeRoleFrames({ ...input, worlds: alignment === 'yaw' ? flat : worlds }).get(role.id);
+    const frame = computeRoleFrame({ ...input, worlds: alignment === 'yaw' ? flat : worlds }, role.id);
     if (!frame) continue;
     const { boneIndex, direction } = frame;
     const fileDelta =

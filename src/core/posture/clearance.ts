@@ -5,7 +5,7 @@ import type { Vec3 } from '../math/vec3';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
 import type { AlignInput } from './align-posture';
 import { makeSurface, nearestOnSurface } from './nearest-on-surface';
-import { computeRoleFrames } from './role-frames';
+import { computeRoleFrame } from './role-frames';
 import { bonesBelow, posedPlaces, selectedTriangles, selectVertices, type SkinnedSelection } from './skinned-selection';
 
 /** Room between one arm and the body when the arms hang as in an idle stance. */
@@ -98,7 +98,7 @@ function hangArm(input: AlignInput, pose: RigPose, side: Side, awayDeg: number):
   const rotations: Record<string, Quat> = { ...pose.rotations };
   for (const part of ['UpperArm', 'LowerArm', 'Hand']) {
     const worlds = computeWorlds(input.rig, { rotations, shift: pose.shift }, carriers);
-    const frame = computeRoleFrames({ ...input, worlds }).get(side + part);
+    const frame = computeRoleFrame({ ...input, worlds }, side + part);
     if (!frame) continue;
     // Straight up and straight down are half a turn apart; arms are let down sideways.
     const turn = shortestArc(frame.direction, down, [0, 0, 1]);

@@ -34,26 +34,46 @@ export interface FrameInput {
 
 /** Role frames of every mapped role whose direction can be told. */
 export function computeRoleFrames(input: FrameInput): Map<string, RoleFrame> {
+  const frameOf = frameReader(input);
   const frames = new Map<string, RoleFrame>();
-  const positions = input.worlds.map((world): Vec3 =>
-    rotate(input.normalisation.rotation as Quat, [world[12], world[13], world[14]]),
-  );
-  const directions = new Map<string, Vec3>();
-  for (const role of input.definition.roles) {
-    if (!input.roleBones.has(role.id)) continue;
-    const direction = directionOf(role.id, input, positions);
-    if (direction) directions.set(role.id, direction);
-  }
-  for (const [role, direction] of directions) {
-    frames.set(role, {
-      role,
-      boneIndex: input.roleBones.get(role) as number,
-      direction,
-      hinge: hingeOf(role, directions, input, positions),
-    });
+  for (const { id } of input.definition.roles) {
+    const frame = frameOf(id);
+    if (frame) frames.set(id, frame);
   }
   return frames;
 }
+
+/** The frame of one role; null where it has no bone, or its direction cannot be told. */
+export const computeRoleFrame = (input: FrameInput, role: string): RoleFrame | null => frameReader(input)(role);
+
+/** Where a role's segment leads; undefined where that cannot be told. */
+type DirectionOf = (role: string | undefined) => Vec3 | undefined;
+
+/** Reads frames one by one: what one needs of others is worked out once, and only then. */
+function frameReader(input: FrameInput): (role: string) => RoleFrame | null {
+  const { roleBones, normalisation, worlds } = input;
+  const placeOf: PlaceOf = (bone) =>
+    rotate(normalisation.rotation as Quat, [worlds[bone][12], worlds[bone][13], worlds[bone][14]]);
+  const known = new Map<string, Vec3 | undefined>();
+  const directionFor: DirectionOf = (role) => {
+    if (role === undefined || !roleBones.has(role)) return undefined;
+    if (!known.has(role)) known.set(role, directionOf(role, input, placeOf) ?? undefined);
+    return known.get(role);
+  };
+  return (role) => {
+    const direction = directionFor(role);
+    if (!direction) return null;
+    return {
+      role,
+      boneIndex: roleBones.get(role) as number,
+      direction,
+      hinge: hingeOf(role, direction, directionFor, input, placeOf),
+    };
+  };
+}
+
+/** Place of a bone's joint in the body frame, file units. */
+type PlaceOf = (bone: number) => Vec3;
 
 /** Bones whose joints end a role's segment; none where it ends by its own axis or tip. */
 export function endsOf(role: string, input: Pick<FrameInput, 'definition' | 'roleBones'>): number[] {
@@ -64,18 +84,18 @@ export function endsOf(role: string, input: Pick<FrameInput, 'definition' | 'rol
 }
 
 /** Next role whose joint ends the segment, by rule of the part. */
-function directionOf(role: string, input: FrameInput, positions: readonly Vec3[]): Vec3 | null {
+function directionOf(role: string, input: FrameInput, placeOf: PlaceOf): Vec3 | null {
   const { roleBones } = input;
   const bone = roleBones.get(role) as number;
-  const from = positions[bone];
+  const from = placeOf(bone);
   const towards = (target: Vec3 | null) => (target ? normalise(subtract(target, from)) : null);
   const side = sideOfRole(input.definition, role);
   if (side && role.endsWith('Hand'))
-    return towards(knuckleMiddle(side, input, positions) ?? endOfChain(input, positions, bone));
+    return towards(knuckleMiddle(side, input, placeOf) ?? endOfChain(input, placeOf, bone));
   const next = nextOnLine(role, input);
-  if (next !== null) return towards(positions[next]);
-  if (side && role.endsWith('Foot')) return towards(endOfChain(input, positions, bone));
-  const tip = endOfChain(input, positions, bone);
+  if (next !== null) return towards(placeOf(next));
+  if (side && role.endsWith('Foot')) return towards(endOfChain(input, placeOf, bone));
+  const tip = endOfChain(input, placeOf, bone);
   if (tip) return towards(tip);
   const own = ownAxis(input, bone);
   if (own) return own;
@@ -83,7 +103,7 @@ function directionOf(role: string, input: FrameInput, positions: readonly Vec3[]
   if (side && isFirstOnLine(role, input)) return null;
   // The last joint of a line with nothing below it goes on as its parent does.
   const before = roleBones.get(roleOf(input.definition, role).parent ?? '');
-  return before === undefined ? null : normalise(subtract(from, positions[before]));
+  return before === undefined ? null : normalise(subtract(from, placeOf(before)));
 }
 
 /** Whether no mapped role comes before one on its line. */
@@ -123,8 +143,8 @@ function nextOnLine(
 }
 
 /** Mean of the finger knuckles, the thumb left out. */
-function knuckleMiddle(side: string, { roleBones }: FrameInput, positions: readonly Vec3[]): Vec3 | null {
-  const knuckles = knucklesOf(side, roleBones).map((bone) => positions[bone]);
+function knuckleMiddle(side: string, { roleBones }: FrameInput, placeOf: PlaceOf): Vec3 | null {
+  const knuckles = knucklesOf(side, roleBones).map(placeOf);
   return knuckles.length > 0 ? mean(knuckles) : null;
 }
 
@@ -134,10 +154,10 @@ const knucklesOf = (side: string, roleBones: RoleBones): number[] =>
     .filter((bone) => bone !== undefined);
 
 /** The one child of a bone, where it has just one that is some way off: an end bone or an unmapped toe. */
-function endOfChain(input: FrameInput, positions: readonly Vec3[], bone: number): Vec3 | null {
+function endOfChain(input: FrameInput, placeOf: PlaceOf, bone: number): Vec3 | null {
   const mapped = new Set(input.roleBones.values());
   const children = input.rig.bones.filter((child) => child.parent === bone && !mapped.has(child.index));
-  return children.length === 1 ? positions[children[0].index] : null;
+  return children.length === 1 ? placeOf(children[0].index) : null;
 }
 
 /** Pairs of roles whose bend shows the hinge of both. */
@@ -148,47 +168,51 @@ const HINGED: readonly (readonly [upper: string, lower: string])[] = [
 
 function hingeOf(
   role: string,
-  directions: ReadonlyMap<string, Vec3>,
+  direction: Vec3,
+  directionFor: DirectionOf,
   { roleBones, definition }: FrameInput,
-  positions: readonly Vec3[],
+  placeOf: PlaceOf,
 ): Vec3 | null {
   const side = sideOfRole(definition, role);
   if (!side) return null;
   const part = role.slice(side.length);
-  const direction = directions.get(role) as Vec3;
   for (const [upper, lower] of HINGED) {
     if (part !== upper && part !== lower) continue;
-    const [a, b] = [directions.get(side + upper), directions.get(side + lower)];
+    const [a, b] = [directionFor(side + upper), directionFor(side + lower)];
     if (!a || !b || angleBetween(a, b) < STRAIGHT_RAD) return null;
     return acrossSegment(cross(a, b), direction);
   }
   if (part === 'Foot') {
-    const shin = directions.get(`${side}LowerLeg`);
+    const shin = directionFor(`${side}LowerLeg`);
     return shin ? acrossSegment(cross(direction, shin), direction) : null;
   }
   const digit = DIGITS.find((candidate) => part.startsWith(candidate));
-  if (digit) return digitHinge(digitRoles(side, digit), role, directions);
+  if (digit) return digitHinge(digitRoles(side, digit), role, direction, directionFor);
   if (part === 'Hand') {
     const [index, little] = [
       roleBones.get(`${side}IndexProximal`),
       roleBones.get(`${side}LittleProximal`) ?? roleBones.get(`${side}RingProximal`),
     ];
     if (index === undefined || little === undefined) return null;
-    const across = subtract(positions[little], positions[index]);
+    const across = subtract(placeOf(little), placeOf(index));
     return acrossSegment(side === 'left' ? across : [-across[0], -across[1], -across[2]], direction);
   }
   return null;
 }
 
 /** A digit folds in one plane: the bend against the segment after it shows it, else the one against the segment before. */
-function digitHinge(segments: readonly string[], role: string, directions: ReadonlyMap<string, Vec3>): Vec3 | null {
+function digitHinge(
+  segments: readonly string[],
+  role: string,
+  direction: Vec3,
+  directionFor: DirectionOf,
+): Vec3 | null {
   const at = segments.indexOf(role);
-  const direction = directions.get(role) as Vec3;
   for (const [upper, lower] of [
     [role, segments[at + 1]],
     [segments[at - 1], role],
   ]) {
-    const [a, b] = [directions.get(upper ?? ''), directions.get(lower ?? '')];
+    const [a, b] = [directionFor(upper), directionFor(lower)];
     if (a && b && angleBetween(a, b) >= STRAIGHT_RAD) return acrossSegment(cross(a, b), direction);
   }
   return null;

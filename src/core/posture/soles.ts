@@ -8,7 +8,7 @@ import type { AlignInput } from './align-posture';
 import { foldLimb } from './fold-limb';
 import { limbHinges } from './hinges';
 import { liftHips } from './lift-hips';
-import { computeRoleFrames } from './role-frames';
+import { computeRoleFrame } from './role-frames';
 import { bonesBelow, posedPlaces, selectVertices, type SkinnedSelection } from './skinned-selection';
 
 /** How one sole lies. Metres and radians in the body frame. */
@@ -97,7 +97,7 @@ function spanOf(values: Float64Array): [low: number, length: number] {
 
 /** Where a foot points on the floor, unit. */
 function headingOf(input: AlignInput, side: Side, worlds: readonly Mat4[]): Vec3 {
-  const direction = computeRoleFrames({ ...input, worlds }).get(`${side}Foot`)?.direction ?? [0, 0, 1];
+  const direction = computeRoleFrame({ ...input, worlds }, `${side}Foot`)?.direction ?? [0, 0, 1];
   return normalise([direction[0], 0, direction[2]]) ?? [0, 0, 1];
 }
 

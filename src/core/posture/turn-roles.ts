@@ -4,7 +4,7 @@ import { conjugate, fromAxisAngle, multiply, type Quat } from '../math/quat';
 import { normalise, reject, type Vec3 } from '../math/vec3';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
 import type { AlignInput } from './align-posture';
-import { computeRoleFrames, type RoleFrame } from './role-frames';
+import { computeRoleFrame, type RoleFrame } from './role-frames';
 
 /**
  * What a turn goes about. The body's axes: `left` swings ahead and back, `front` raises and lowers, `up` turns in and out.
@@ -35,7 +35,7 @@ export function turnRoles(input: AlignInput, start: RigPose, { roles, about, rad
   );
   for (const { id } of chosen.sort((a, b) => depthOf(definition, a.id) - depthOf(definition, b.id))) {
     const worlds = computeWorlds(rig, { rotations, shift: start.shift }, carriers);
-    const axis = turnAxisOf(definition, id, about, computeRoleFrames({ ...input, worlds }).get(id) ?? null);
+    const axis = turnAxisOf(definition, id, about, computeRoleFrame({ ...input, worlds }, id));
     if (!axis) continue;
     const inFile = multiply(conjugate(toBody), multiply(fromAxisAngle(axis, radians), toBody));
     const bone = roleBones.get(id) as number;

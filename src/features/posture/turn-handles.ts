@@ -2,7 +2,7 @@ import type { Vec3 } from '@/core/math/vec3';
 import { anyPerpendicular, normalise, reject } from '@/core/math/vec3';
 import { toBody } from '@/core/frame/normalise';
 import type { AlignInput } from '@/core/posture/align-posture';
-import { computeRoleFrames } from '@/core/posture/role-frames';
+import { computeRoleFrame } from '@/core/posture/role-frames';
 import { turnAngle } from '@/core/posture/turn-angle';
 import { turnAxisOf, type TurnAxis } from '@/core/posture/turn-roles';
 import { computeWorlds } from '@/core/rig/pose';
@@ -25,7 +25,7 @@ export function turnHandlesOf(
   const handles = new Map<PaneView, TurnHandle>();
   if (role === null || !input.roleBones.has(role)) return handles;
   const worlds = computeWorlds(input.rig, turning.base);
-  const frame = computeRoleFrames({ ...input, worlds }).get(role) ?? null;
+  const frame = computeRoleFrame({ ...input, worlds }, role);
   if (!frame) return handles;
   const joint = worlds[frame.boneIndex];
   const centre = toBody(input.normalisation, [joint[12], joint[13], joint[14]]);
