@@ -1,5 +1,5 @@
 import { expect, test } from '@playwright/test';
-import { isSaved, openCharacter, revisionOf } from './helpers';
+import { isSaved, openCharacter, openStep, revisionOf } from './helpers';
 
 test('segments are turned by hand: a held key is one change, what is shown is saved, undo takes it back', async ({
   page,
@@ -134,4 +134,20 @@ test('the stage comes back when the graphics card loses what it held', async ({ 
   await expect
     .poll(async () => (await page.locator('[data-stage] canvas').first().screenshot()).equals(before))
     .toBe(true);
+});
+
+test('going from step to step leaves nothing behind on the graphics card', async ({ page }) => {
+  await openCharacter(page, 'Lamplighter');
+  const held = async () => {
+    const overlay = page.locator('[data-stage="ready"] canvas[data-held]');
+    await expect(overlay).toBeVisible();
+    return overlay.getAttribute('data-held');
+  };
+  const first = await held();
+  expect(first).toMatch(/^[1-9]\d* meshes/);
+  for (const step of ['Posture', 'Intake', 'Posture', 'Match']) {
+    await openStep(page, step);
+    await held();
+  }
+  expect(await held()).toBe(first);
 });

@@ -1,6 +1,6 @@
 'use client';
 
-import { useMemo } from 'react';
+import { memo, useCallback, useEffect, useMemo, useRef } from 'react';
 import { roleOf } from '@/core/definition/definition';
 import type { RoleDeviation } from '@/core/posture/measure-posture';
 import { degreesText } from '@/ui/text';
@@ -27,26 +27,41 @@ export function PostureLedger({ deviations, picked, isStale, onPick, onHover }: 
     () => [...deviations].sort((a, b) => (order.get(a.role) ?? 0) - (order.get(b.role) ?? 0)),
     [deviations, order],
   );
+  // Rows are drawn anew where a number of theirs changes, not because somebody else's did.
+  const latest = useRef(onPick);
+  useEffect(() => {
+    latest.current = onPick;
+  }, [onPick]);
+  const pickLatest = useCallback((role: string, isMore: boolean) => latest.current(role, isMore), []);
   return (
-    <div className={`min-h-0 flex-1 overflow-auto border-t border-base-300 ${isStale ? 'opacity-70' : ''}`}>
-      <table className="w-full text-[13px]">
+    // Kept apart for layout: a number that changes while something is dragged must not move the rest of the page.
+    <div
+      className={`min-h-0 flex-1 overflow-auto border-t border-base-300 contain-strict ${isStale ? 'opacity-70' : ''}`}
+    >
+      <table className="w-full table-fixed text-[13px]">
         <thead className="sticky top-0 bg-base-100">
           <tr className="quiet text-left">
             <th className="py-1 pl-4 font-normal">Role</th>
-            <th className="text-right font-normal">Off by</th>
-            <th aria-hidden />
-            <th className="text-right font-normal">Allowed</th>
-            <th className="pr-4 text-right font-normal">Roll</th>
+            <th className="w-20 text-right font-normal">Off by</th>
+            <th aria-hidden className="w-9" />
+            <th className="w-20 text-right font-normal">Allowed</th>
+            <th className="w-20 pr-4 text-right font-normal">Roll</th>
           </tr>
         </thead>
         <tbody>
           {sorted.map((deviation) => (
             <DeviationRow
               key={deviation.role}
-              deviation={deviation}
+              role={deviation.role}
+              boneIndex={deviation.boneIndex}
+              offBy={tenths(deviation.deviationRad)}
+              allowed={deviation.alignment === 'leave' ? null : deviation.toleranceRad}
+              toleranceRad={deviation.toleranceRad}
+              roll={deviation.rollRad === null ? null : tenths(deviation.rollRad)}
+              isOff={deviation.alignment !== 'leave' && !deviation.isWithin}
               label={roleOf(definition, deviation.role).label}
               isSelected={picked.includes(deviation.role)}
-              onPick={(isMore) => onPick(deviation.role, isMore)}
+              onPick={pickLatest}
               onHover={onHover}
             />
           ))}
@@ -59,44 +74,52 @@ export function PostureLedger({ deviations, picked, isStale, onPick, onHover }: 
 const excess = (deviation: RoleDeviation): number =>
   (deviation.alignment === 'leave' ? -10 : 0) + deviation.deviationRad - deviation.toleranceRad;
 
+/** As it is shown, so that a change too small to be seen changes nothing. */
+const tenths = (rad: number): number => (Math.round((rad * 1800) / Math.PI) * Math.PI) / 1800;
+
 interface DeviationRowProps {
-  readonly deviation: RoleDeviation;
+  readonly role: string;
+  readonly boneIndex: number;
+  /** Radians. */
+  readonly offBy: number;
+  /** Radians; null where the definition leaves the segment as it is. */
+  readonly allowed: number | null;
+  readonly toleranceRad: number;
+  /** Radians; null where the limb does not show it. */
+  readonly roll: number | null;
+  readonly isOff: boolean;
   readonly label: string;
   readonly isSelected: boolean;
-  readonly onPick: (isMore: boolean) => void;
+  readonly onPick: (role: string, isMore: boolean) => void;
   readonly onHover: (bone: number | null) => void;
 }
 
-function DeviationRow({ deviation, label, isSelected, onPick, onHover }: DeviationRowProps) {
-  const isOff = deviation.alignment !== 'leave' && !deviation.isWithin;
+const DeviationRow = memo(function DeviationRow(props: DeviationRowProps) {
+  const { role, boneIndex, offBy, allowed, toleranceRad, roll, isOff, label, isSelected, onPick, onHover } = props;
   return (
     <tr
       className={isSelected ? 'bg-(--accent-wash)' : 'hover:bg-base-200'}
-      onPointerEnter={() => onHover(deviation.boneIndex)}
+      onPointerEnter={() => onHover(boneIndex)}
       onPointerLeave={() => onHover(null)}
     >
       <td className="py-0.5 pl-4">
         <button
-          className="w-full text-left"
+          className="w-full truncate text-left"
           aria-pressed={isSelected}
-          onClick={(event) => onPick(event.ctrlKey || event.metaKey)}
+          onClick={(event) => onPick(role, event.ctrlKey || event.metaKey)}
         >
           {label}
         </button>
       </td>
       <td className={`text-right tabular-nums ${isOff ? 'font-semibold text-warning' : ''}`}>
         {isOff && <span aria-hidden>▲ </span>}
-        {degreesText(deviation.deviationRad)}
+        {degreesText(offBy)}
       </td>
-      <td className="w-9 pl-2">
-        <AngleDial angleRad={deviation.deviationRad} toleranceRad={deviation.toleranceRad} isOff={isOff} />
+      <td className="pl-2">
+        <AngleDial angleRad={offBy} toleranceRad={toleranceRad} isOff={isOff} />
       </td>
-      <td className="quiet text-right tabular-nums">
-        {deviation.alignment === 'leave' ? 'left as is' : degreesText(deviation.toleranceRad)}
-      </td>
-      <td className="quiet pr-4 text-right tabular-nums">
-        {deviation.rollRad === null ? '–' : degreesText(deviation.rollRad)}
-      </td>
+      <td className="quiet text-right tabular-nums">{allowed === null ? 'left as is' : degreesText(allowed)}</td>
+      <td className="quiet pr-4 text-right tabular-nums">{roll === null ? '–' : degreesText(roll)}</td>
     </tr>
   );
-}
+});

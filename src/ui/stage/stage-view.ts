@@ -57,6 +57,7 @@ export class StageView {
   private needsFit = true;
   /** Once a person has moved a camera, a new pose no longer moves it for them. */
   private isMovedByHand = false;
+  private readonly place: number[] = [0, 0];
   /** Degrees of the handle that is dragged, before they are held to steps. */
   private turned: number | null = null;
 
@@ -97,7 +98,6 @@ export class StageView {
   }
 
   dispose(): void {
-    frameClock.cancel(this.draw);
     this.observer.disconnect();
     window.removeEventListener('yarvo-theme', this.onTheme);
     this.setGhosts([]);
@@ -105,6 +105,8 @@ export class StageView {
     this.meshPass.dispose();
     this.lease?.release();
     this.container.replaceChildren();
+    // Last of all: what was taken away above asked for a frame, which would put the floor on the graphics card again.
+    frameClock.cancel(this.draw);
   }
 
   setModel(model: StageModel, rig: Rig): void {
@@ -156,7 +158,7 @@ export class StageView {
     this.overlay.set(patch);
     const { bones } = this.overlay.state;
     // A camera that follows a drag would move what is dragged away from the pointer.
-    const mayFollow = isNewPose && !this.isMovedByHand && !this.input.isDragging;
+    const mayFollow = isNewPose && !this.isMovedByHand && !this.input.isDragging && this.leavesAPane();
     if ((this.needsFit || mayFollow) && (bones.length > 0 || this.extent.length > 0)) this.fit();
     frameClock.request(this.draw);
   }
@@ -194,6 +196,19 @@ export class StageView {
       pane.set(fitCamera(pane.camera, points, pane.rect.width, pane.rect.height), pane.rect, this.height);
     this.needsFit = this.container.clientWidth === 0;
     this.request();
+  }
+
+  /** Whether a joint lies outside what a pane shows. */
+  private leavesAPane(): boolean {
+    const { points } = this.overlay.state;
+    const { place } = this;
+    return this.panes.some(({ rect, projectInto }) => {
+      for (let at = 0; at < points.length; at += 3) {
+        projectInto(points[at], points[at + 1], points[at + 2], place, 0);
+        if (!(place[0] >= 0 && place[0] <= rect.width && place[1] >= 0 && place[1] <= rect.height)) return true;
+      }
+      return false;
+    });
   }
 
   private pointsToFit(): Vec3[] {
