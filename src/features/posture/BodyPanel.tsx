@@ -118,8 +118,8 @@ const LIMB_TEXT: Readonly<Record<string, string>> = {
 };
 const SHOWN_TEXT: Readonly<Record<PostureSheet['limbs'][number]['shownBy'], string>> = {
   pose: 'shows how it folds',
-  elsewhere: 'straight here, shown by another pose of the file',
-  assumed: 'straight in every pose; the drawn hinge is assumed',
+  elsewhere: 'straight; another pose shows the fold',
+  assumed: 'straight in every pose; hinge assumed',
 };
 
 function Limbs({ limbs }: { limbs: PostureSheet['limbs'] }) {

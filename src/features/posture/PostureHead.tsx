@@ -23,12 +23,18 @@ export function PostureHead({ sentence, deviations, picked, isChanged }: Posture
         {sentence}
       </p>
       <p className="quiet mt-0.5 text-[13px]">
-        {off.length === 0
-          ? `All segments that ${definition.label} aligns are within tolerance of its ${definition.pose}-pose.`
-          : `${off.length} of ${aligned.length} aligned segments are outside tolerance of ${definition.label}'s ${definition.pose}-pose.`}
+        {aligned.length === 0
+          ? 'No role that could be aligned has a bone.'
+          : off.length === 0
+            ? `All segments that ${definition.label} aligns are within tolerance of its ${definition.pose}-pose.`
+            : `${off.length} of ${aligned.length} aligned segments are outside tolerance of ${definition.label}'s ${definition.pose}-pose.`}
       </p>
       <div className="mt-2 flex items-center gap-2 pb-2">
-        <button className="btn btn-primary btn-sm" onClick={() => act({ kind: 'align-posture' })}>
+        <button
+          className="btn btn-primary btn-sm"
+          disabled={aligned.length === 0}
+          onClick={() => act({ kind: 'align-posture' })}
+        >
           Align all
         </button>
         <button

@@ -62,7 +62,7 @@ export function usePostureReport(pose: RigPose, isWanted: boolean): MeshMeasures
     isStale: of !== pose,
     hasFailed,
     measure: (from) => ask((api) => api.measure(plain(from))),
-    level: (from, bendsLonger) => ask((api) => api.level(plain(from), 0, bendsLonger)),
+    level: (from, bendsLonger) => ask((api) => api.level(plain(from), bendsLonger)),
     moment: (clip, seconds) => ask((api) => api.moment(clip, seconds)),
   };
 }

@@ -92,7 +92,7 @@ export class OverlayPass {
     if (state.planned) drawPlanned(canvas, state.planned, state.jointScale, pane.project, theme);
     if (state.hinges.length > 0) drawHinges(canvas, state.hinges, height.metres * PIN_SHARE, pane.project, theme);
     const handle = state.handles.get(pane.view);
-    const onScreen = handle && handleOnScreen(handle, pane.project, pane.pixelsPerMetre);
+    const onScreen = handle && handleOnScreen(handle, pane);
     if (!handle || !onScreen) return;
     drawHandle(canvas, handle, onScreen, theme);
     const [x, y] = knobPlace(onScreen, handle.degrees);

@@ -205,7 +205,12 @@ export class StageView {
     return this.panes.some(({ rect, projectInto }) => {
       for (let at = 0; at < points.length; at += 3) {
         projectInto(points[at], points[at + 1], points[at + 2], place, 0);
-        if (!(place[0] >= 0 && place[0] <= rect.width && place[1] >= 0 && place[1] <= rect.height)) return true;
+        const isInside =
+          place[0] >= EDGE_PIXELS &&
+          place[0] <= rect.width - EDGE_PIXELS &&
+          place[1] >= EDGE_PIXELS &&
+          place[1] <= rect.height - EDGE_PIXELS;
+        if (!isInside) return true;
       }
       return false;
     });
@@ -300,13 +305,13 @@ export class StageView {
 
   private knobAt({ pane, x, y }: PaneSpot) {
     const handle = this.overlay.state.handles.get(pane.view);
-    const screen = handle && handleOnScreen(handle, pane.project, pane.pixelsPerMetre);
+    const screen = handle && handleOnScreen(handle, pane);
     return handle && screen && isOnKnob(screen, handle.degrees, x, y) ? screen : null;
   }
 
   private turnKnob({ pane, x, y }: PaneSpot, phase: 'take' | 'move' | 'drop', isFree: boolean): void {
     const handle = this.overlay.state.handles.get(pane.view);
-    const screen = handle && handleOnScreen(handle, pane.project, pane.pixelsPerMetre);
+    const screen = handle && handleOnScreen(handle, pane);
     if (!handle || !screen) return;
     if (phase === 'take') {
       this.turned = handle.degrees;
@@ -319,6 +324,9 @@ export class StageView {
     if (phase === 'drop') this.turned = null;
   }
 }
+
+/** Nearer to the edge of a pane than this what hangs on a joint would be cut. */
+const EDGE_PIXELS = 24;
 
 /** Room about a joint in a close-up, of the figure's height. */
 const CLOSE_UP_SHARE = 0.05;

@@ -2,11 +2,15 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { TurnHandle } from './overlay-types';
 import { projector, type PaneCamera } from './projection';
-import { degreesAt, handleOnScreen, isOnKnob } from './turn-handle';
+import { degreesAt, handleOnScreen, isOnKnob, knobPlace } from './turn-handle';
 
 const FRONT: PaneCamera = { view: 'front', target: [0, 1, 0], halfHeight: 1, yawRad: 0, pitchRad: 0 };
 const PIXELS_PER_METRE = 200;
-const project = projector(FRONT, 400, 400);
+const ROOM = {
+  project: projector(FRONT, 400, 400),
+  pixelsPerMetre: PIXELS_PER_METRE,
+  rect: { width: 400, height: 400 },
+};
 
 /** About the front axis at a left shoulder, the knob along the arm that lies outward. */
 const raise: TurnHandle = {
@@ -20,7 +24,7 @@ const raise: TurnHandle = {
 
 describe('a handle to turn by', () => {
   it('stands on the arc where its angle says, in the sense of its axis', () => {
-    const screen = handleOnScreen(raise, project, PIXELS_PER_METRE);
+    const screen = handleOnScreen(raise, ROOM);
     if (!screen) throw new Error('not seen');
     const [x, y] = screen.centre;
     expect(x).toBeCloseTo(240, 9);
@@ -35,7 +39,7 @@ describe('a handle to turn by', () => {
   });
 
   it('goes on beyond half a turn instead of jumping back', () => {
-    const screen = handleOnScreen(raise, project, PIXELS_PER_METRE);
+    const screen = handleOnScreen(raise, ROOM);
     if (!screen) throw new Error('not seen');
     const [x, y] = screen.centre;
     expect(degreesAt(screen, x - 50, y + 1, 179)).toBeCloseTo(181.1, 0);
@@ -43,13 +47,22 @@ describe('a handle to turn by', () => {
   });
 
   it('is the mirror image about the opposite axis', () => {
-    const screen = handleOnScreen({ ...raise, axis: [0, 0, -1] }, project, PIXELS_PER_METRE);
+    const screen = handleOnScreen({ ...raise, axis: [0, 0, -1] }, ROOM);
     if (!screen) throw new Error('not seen');
     expect(degreesAt(screen, screen.centre[0], screen.centre[1] - 50, 0)).toBeCloseTo(-90, 9);
   });
 
+  it('is made smaller where its knob would lie beyond the edge', () => {
+    const near = handleOnScreen({ ...raise, centre: [0.75, 1.4, 0] }, ROOM);
+    if (!near) throw new Error('not seen');
+    const [x, y] = knobPlace(near, 0);
+    expect(x).toBeCloseTo(384, 6);
+    expect(y).toBeCloseTo(near.centre[1], 6);
+    expect(degreesAt(near, near.centre[0], near.centre[1] - 10, 0)).toBeCloseTo(90, 9);
+  });
+
   it('is left out where it is seen from the side', () => {
-    expect(handleOnScreen({ ...raise, axis: [0, 1, 0] }, project, PIXELS_PER_METRE)).toBeNull();
+    expect(handleOnScreen({ ...raise, axis: [0, 1, 0] }, ROOM)).toBeNull();
   });
 
   it('reads back the angle it shows, whatever way it lies and from wherever it is seen', () => {
@@ -60,7 +73,7 @@ describe('a handle to turn by', () => {
         fc.double({ min: -0.8, max: 0.8, noNaN: true }),
         (degrees, yawRad, pitchRad) => {
           const free = projector({ ...FRONT, view: 'free', yawRad, pitchRad }, 400, 400);
-          const screen = handleOnScreen(raise, free, PIXELS_PER_METRE);
+          const screen = handleOnScreen(raise, { ...ROOM, project: free });
           if (!screen) return;
           const { centre, along, across } = screen;
           const [c, s] = [Math.cos((degrees * Math.PI) / 180), Math.sin((degrees * Math.PI) / 180)];

@@ -3,6 +3,9 @@ import type { OverlayTheme, Project, TurnHandle } from './overlay-types';
 
 /** Radius of the arc on the screen where it is seen from above, pixels. */
 const RADIUS = 74;
+/** A knob that would lie beyond the edge of its pane is brought in by a smaller arc, but not smaller than this. */
+const LEAST_RADIUS = 30;
+const EDGE = 16;
 /** The arc reaches so far to either side of where the knob was. */
 const REACH_DEGREES = 120;
 /** Seen more from the side than this the arc cannot be dragged along. */
@@ -16,19 +19,38 @@ export interface HandleOnScreen {
   readonly across: readonly [number, number];
 }
 
-/**
- * @param pixelsPerMetre at the handle's centre.
- * @returns null where the handle is seen from the side, or not at all.
- */
-export function handleOnScreen(handle: TurnHandle, project: Project, pixelsPerMetre: number): HandleOnScreen | null {
-  const metres = RADIUS / pixelsPerMetre;
+/** What a handle needs to know of the pane it is in. */
+export interface HandleRoom {
+  readonly project: Project;
+  /** At the handle's centre. */
+  readonly pixelsPerMetre: number;
+  readonly rect: { readonly width: number; readonly height: number };
+}
+
+/** @returns null where the handle is seen from the side, or not at all. */
+export function handleOnScreen(handle: TurnHandle, room: HandleRoom): HandleOnScreen | null {
+  const full = armsOf(handle, room, RADIUS);
+  if (!full) return null;
+  const share = shareWithin(full, room.rect);
+  return share === 1 ? full : armsOf(handle, room, Math.max(LEAST_RADIUS, RADIUS * share));
+}
+
+/** How much of the way to the knob lies within the pane. */
+function shareWithin({ centre, along }: HandleOnScreen, { width, height }: HandleRoom['rect']): number {
+  const reach = (from: number, by: number, most: number): number =>
+    by > 0 ? (most - EDGE - from) / by : by < 0 ? (EDGE - from) / by : 1;
+  return Math.max(0, Math.min(1, reach(centre[0], along[0], width), reach(centre[1], along[1], height)));
+}
+
+function armsOf(handle: TurnHandle, { project, pixelsPerMetre }: HandleRoom, radius: number): HandleOnScreen | null {
+  const metres = radius / pixelsPerMetre;
   const arm = (direction: Vec3) => project(add(handle.centre, scale(direction, metres)));
   const centre = project(handle.centre);
   const [from, side] = [arm(handle.from), arm(cross(handle.axis, handle.from))];
   if (!centre || !from || !side) return null;
   const along = [from[0] - centre[0], from[1] - centre[1]] as const;
   const across = [side[0] - centre[0], side[1] - centre[1]] as const;
-  const opening = Math.abs(along[0] * across[1] - along[1] * across[0]) / RADIUS ** 2;
+  const opening = Math.abs(along[0] * across[1] - along[1] * across[0]) / radius ** 2;
   return opening < LEAST_OPENING ? null : { centre, along, across };
 }
 

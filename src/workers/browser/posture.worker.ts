@@ -3,7 +3,7 @@ import { decodeGeometry, type Geometry } from '@/core/geometry/geometry';
 import { decodeMotionTracks, type MotionTracks } from '@/core/motion/motion-tracks';
 import type { AlignInput } from '@/core/posture/align-posture';
 import { measureClearance, selectClearance, type ArmClearance, type ClearanceSubject } from '@/core/posture/clearance';
-import { measureSheet, type PostureSheet } from '@/core/posture/posture-sheet';
+import { measureSheet, raisedSheet, type PostureSheet } from '@/core/posture/posture-sheet';
 import { legDifference, levelSoles, selectFeet, type FootSelections } from '@/core/posture/soles';
 import { ClipPlayer } from '@/core/rig/clip-player';
 import { poseFromWorlds } from '@/core/rig/local-pose';
@@ -61,7 +61,11 @@ const api = {
 
   measure(pose: RigPose): PostureReport {
     const { subject, geometry, feet, body } = current();
-    const sheet = measureSheet({ ...subject, geometry, feet }, pose);
+    // Heights are told from the floor under the figure, wherever the file has its origin.
+    const sheet = raisedSheet(
+      measureSheet({ ...subject, geometry, feet }, pose),
+      -subject.normalisation.floorMetres * 100,
+    );
     return {
       sheet,
       clearance: body ? measureClearance(subject, body, pose, sheet.heightM) : [],
@@ -69,8 +73,9 @@ const api = {
     };
   },
 
-  level(pose: RigPose, floor: number, bendsLonger: boolean): RigPose | null {
+  level(pose: RigPose, bendsLonger: boolean): RigPose | null {
     const { subject, feet } = current();
+    const floor = subject.normalisation.floorMetres;
     return feet.size > 0 ? levelSoles(subject, feet, pose, { floor, bendsLonger }) : null;
   },
 

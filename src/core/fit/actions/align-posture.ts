@@ -21,6 +21,7 @@ export const alignPosture = defineAction({
     const input = { ...subject, roleBones: roleBonesOf(state) };
     if (roles && !roles.some((role) => input.roleBones.has(role)))
       return nothing('None of these roles has a bone to align.');
+    if (input.roleBones.size === 0) return nothing('No role has a bone to align.');
     const uneven = findUnevenScale(input, roles ?? null);
     if (uneven) return nothing(uneven.message);
     return done(state, { posture: withAligned(input, state.posture, roles ?? null, choices) });
