@@ -14,12 +14,17 @@ export interface RigPose {
 
 export const REST_POSE: RigPose = { rotations: {}, shift: null };
 
+/** Worked out once for each rig: a rig never changes, and every pose asks for them. */
+const carriersOf = new WeakMap<Rig, readonly Mat4[]>();
+
 /**
  * What stands between a bone's parent bone and its own local transform: the identity, or the nodes of the file that are
  * no bones. Constant over poses.
  */
-export function computeCarriers(rig: Rig): Mat4[] {
-  return rig.bones.map((bone) => {
+export function computeCarriers(rig: Rig): readonly Mat4[] {
+  const known = carriersOf.get(rig);
+  if (known) return known;
+  const carriers = rig.bones.map((bone) => {
     const local = compose(bone.rest.translation, bone.rest.rotation, bone.rest.scale);
     const inverseLocal = invertAffine(local);
     const parentInverse = bone.parent >= 0 ? invertAffine(rig.bones[bone.parent].restWorld) : [...IDENTITY];
@@ -27,6 +32,8 @@ export function computeCarriers(rig: Rig): Mat4[] {
     if (!inverseLocal || !parentInverse) return IDENTITY;
     return multiply(multiply(parentInverse, bone.restWorld), inverseLocal);
   });
+  carriersOf.set(rig, carriers);
+  return carriers;
 }
 
 /** File-space world matrices of all bones in a pose. Bones are in parent-before-child order, so one pass does. */

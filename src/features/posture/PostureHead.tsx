@@ -1,5 +1,6 @@
 'use client';
 
+import { memo } from 'react';
 import type { RoleDeviation } from '@/core/posture/measure-posture';
 import { useCharacter } from '../character/character-context';
 
@@ -12,7 +13,7 @@ interface PostureHeadProps {
 }
 
 /** What the posture is, in a sentence, and the two buttons that most characters need no more than. */
-export function PostureHead({ sentence, deviations, picked, isChanged }: PostureHeadProps) {
+export const PostureHead = memo(function PostureHead({ sentence, deviations, picked, isChanged }: PostureHeadProps) {
   const { definition, fit, act } = useCharacter();
   const aligned = deviations.filter(({ alignment }) => alignment !== 'leave');
   const off = aligned.filter(({ isWithin }) => !isWithin);
@@ -50,4 +51,4 @@ export function PostureHead({ sentence, deviations, picked, isChanged }: Posture
       </div>
     </div>
   );
-}
+});

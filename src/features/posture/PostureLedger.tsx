@@ -1,6 +1,6 @@
 'use client';
 
-import { memo, useCallback, useEffect, useMemo, useRef } from 'react';
+import { memo, useMemo } from 'react';
 import { roleOf } from '@/core/definition/definition';
 import type { RoleDeviation } from '@/core/posture/measure-posture';
 import { degreesText } from '@/ui/text';
@@ -17,7 +17,8 @@ interface PostureLedgerProps {
 }
 
 /** Measured angles, worst first as the fit stands; the order stays while something is turned. */
-export function PostureLedger({ deviations, picked, isStale, onPick, onHover }: PostureLedgerProps) {
+export const PostureLedger = memo(function PostureLedger(props: PostureLedgerProps) {
+  const { deviations, picked, isStale, onPick, onHover } = props;
   const { definition, fit } = useCharacter();
   const order = useMemo(
     () => new Map([...fit.deviations].sort((a, b) => excess(b) - excess(a)).map(({ role }, at) => [role, at])),
@@ -27,12 +28,6 @@ export function PostureLedger({ deviations, picked, isStale, onPick, onHover }: 
     () => [...deviations].sort((a, b) => (order.get(a.role) ?? 0) - (order.get(b.role) ?? 0)),
     [deviations, order],
   );
-  // Rows are drawn anew where a number of theirs changes, not because somebody else's did.
-  const latest = useRef(onPick);
-  useEffect(() => {
-    latest.current = onPick;
-  }, [onPick]);
-  const pickLatest = useCallback((role: string, isMore: boolean) => latest.current(role, isMore), []);
   return (
     // Kept apart for layout: a number that changes while something is dragged must not move the rest of the page.
     <div
@@ -61,7 +56,7 @@ export function PostureLedger({ deviations, picked, isStale, onPick, onHover }: 
               isOff={deviation.alignment !== 'leave' && !deviation.isWithin}
               label={roleOf(definition, deviation.role).label}
               isSelected={picked.includes(deviation.role)}
-              onPick={pickLatest}
+              onPick={onPick}
               onHover={onHover}
             />
           ))}
@@ -69,7 +64,7 @@ export function PostureLedger({ deviations, picked, isStale, onPick, onHover }: 
       </table>
     </div>
   );
-}
+});
 
 const excess = (deviation: RoleDeviation): number =>
   (deviation.alignment === 'leave' ? -10 : 0) + deviation.deviationRad - deviation.toleranceRad;

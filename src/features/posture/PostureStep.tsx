@@ -54,8 +54,9 @@ export function PostureStep() {
   const { picked, pick, pickBone } = usePicked();
   const turning = useTurning(picked);
   const pose = preview ?? turning.pose;
-  // Numbers follow the drag where there is time for them; the stage always does.
-  const measured = useDeferredValue(pose);
+  // While a turn goes on the stage and its number follow; the list is measured when it ends, and pale until then.
+  const isTurning = turning.live !== null && !preview;
+  const measured = useDeferredValue(isTurning ? turning.base : pose);
   const measure = useMemo(
     () => measurePosture({ ...input, worlds: computeWorlds(input.rig, measured) }),
     [input, measured],

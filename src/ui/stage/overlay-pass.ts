@@ -94,7 +94,7 @@ export class OverlayPass {
     const handle = state.handles.get(pane.view);
     const onScreen = handle && handleOnScreen(handle, pane);
     if (!handle || !onScreen) return;
-    drawHandle(canvas, handle, onScreen, theme);
+    drawHandle(canvas, handle, onScreen, pane.rect.width, theme);
     const [x, y] = knobPlace(onScreen, handle.degrees);
     this.knobs[pane.view] = [Math.round(pane.rect.x + x), Math.round(pane.rect.y + y)];
   }

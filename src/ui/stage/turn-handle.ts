@@ -81,6 +81,7 @@ export function drawHandle(
   canvas: CanvasRenderingContext2D,
   handle: TurnHandle,
   screen: HandleOnScreen,
+  paneWidth: number,
   theme: OverlayTheme,
 ): void {
   const { degrees, stepDegrees } = handle;
@@ -98,11 +99,12 @@ export function drawHandle(
     canvas.globalAlpha = 1;
   }
   drawKnob(canvas, screen, degrees, theme);
-  const [x, y] = at(screen, degrees, 1.24);
+  const [besides, y] = at(screen, degrees, 1.24);
   canvas.font = '600 13px "Source Sans 3 Variable", sans-serif';
   canvas.textAlign = 'center';
   canvas.textBaseline = 'middle';
   const width = canvas.measureText(handle.text).width + 10;
+  const x = Math.max(width / 2, Math.min(paneWidth - width / 2, besides));
   canvas.fillStyle = theme.ground;
   canvas.globalAlpha = 0.88;
   canvas.fillRect(x - width / 2, y - 10, width, 20);
