@@ -138,16 +138,28 @@ test('the stage comes back when the graphics card loses what it held', async ({ 
 
 test('going from step to step leaves nothing behind on the graphics card', async ({ page }) => {
   await openCharacter(page, 'Lamplighter');
-  const held = async () => {
-    const overlay = page.locator('[data-stage="ready"] canvas[data-held]');
+  const overlay = page.locator('[data-stage="ready"] canvas[data-held]');
+  /** Once the frame is drawn that has the model in it, and none is to come. */
+  const settled = async (): Promise<string | null> => {
     await expect(overlay).toBeVisible();
-    return overlay.getAttribute('data-held');
+    let before: string | null = null;
+    await expect
+      .poll(
+        async () => {
+          const last = before;
+          before = await overlay.getAttribute('data-held');
+          return before === last;
+        },
+        { intervals: [1500] },
+      )
+      .toBe(true);
+    return before;
   };
-  const first = await held();
+  const first = await settled();
   expect(first).toMatch(/^[1-9]\d* meshes/);
   for (const step of ['Posture', 'Intake', 'Posture', 'Match']) {
     await openStep(page, step);
-    await held();
+    await settled();
   }
-  expect(await held()).toBe(first);
+  expect(await settled()).toBe(first);
 });
