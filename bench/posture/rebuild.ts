@@ -1,6 +1,7 @@
 import { Vector3, type BufferAttribute, type SkinnedMesh } from 'three';
 import { QUAY } from '@/core/definition/quay';
 import { initialFit, roleBonesOf } from '@/core/fit/fit';
+import { ownNames } from '@/core/plan/plan-names';
 import { planSkeleton } from '@/core/plan/plan-skeleton';
 import { FILE_REST, withAligned } from '@/core/posture/posture';
 import { writeHandoff } from '@/document/write-handoff';
@@ -25,16 +26,10 @@ for (let run = 0; run < RUNS; run++) {
   const { rig, document } = await readGlb(bytes, 'large.glb');
   const first = runFirstPass(rig, QUAY);
   const input = { rig, definition: QUAY, ...first, roleBones: roleBonesOf(initialFit(first.match, QUAY)) };
-  const names = {
-    names: rig.bones.map(({ name }) => name),
-    changedSpares: new Set<number>(),
-    addsRoot: false,
-    rootName: '',
-  };
   const start = performance.now();
   const posture = withAligned(input, FILE_REST, null);
   aligning.push(performance.now() - start);
-  writeHandoff(document, rig, planSkeleton(rig, posture, first.normalisation), names);
+  writeHandoff(document, rig, planSkeleton(rig, posture, first.normalisation), ownNames(rig));
   ours.push(performance.now() - start);
 
   const loaded = await loadWithThree(bytes);

@@ -1,10 +1,10 @@
 import type { Document, Mesh, Node, Primitive } from '@gltf-transform/core';
 import { transformPrimitive } from '@gltf-transform/functions';
-import { compose, invertAffine, multiply, IDENTITY, type Mat4 } from '@/core/math/mat4';
-import { normalise } from '@/core/math/quat';
+import { invertAffine, translationOf, IDENTITY, type Mat4 } from '@/core/math/mat4';
 import { accessorFloats } from './accessor-floats';
-import { bindMatrices, bufferOf } from './document-parts';
+import { bindMatrices, bufferOf, copyMesh } from './document-parts';
 import { factsOf } from './facts';
+import { keyedNodes, parentFirst, worldMatrices } from './node-worlds';
 
 /** A figure of separate pieces has at least so many; fewer are a thing of some parts. */
 const LEAST_PIECES = 6;
@@ -30,7 +30,7 @@ export function findRigidPieces(document: Document): RigidPieces | null {
   const nodes = root.listNodes();
   const pieces = nodes.filter((node) => node.getMesh());
   const movers = new Set([
-    ...keyedNodes(document),
+    ...keyedNodes(document, (path) => path !== 'weights'),
     ...factsOf(document).jointNodes.flatMap((index) => nodes[index] ?? []),
   ]);
   const byMover = new Map(pieces.map((piece) => [piece, moverOf(piece, movers)]));
@@ -41,13 +41,15 @@ export function findRigidPieces(document: Document): RigidPieces | null {
   }
   const carriers = new Map(pieces.map((piece) => [piece, pivotOf(piece)]));
   const bones = [...new Set(carriers.values())];
-  const worlds = worldsOf(nodes);
+  const worlds = worldMatrices(parentFirst(nodes));
   const places = new Set(bones.map((bone) => placeText(worlds.get(bone) ?? IDENTITY)));
   return places.size >= LEAST_PLACES ? { carriers, bones, isMoved: false } : null;
 }
 
 const placeText = (world: Mat4): string =>
-  [world[12], world[13], world[14]].map((value) => value.toPrecision(5)).join();
+  translationOf(world)
+    .map((value) => value.toPrecision(5))
+    .join();
 
 /**
  * Binds rigid pieces to the nodes that move them: each becomes skinned to one bone with all its weight, so that it moves
@@ -55,7 +57,7 @@ const placeText = (world: Mat4): string =>
  */
 export function bindRigidPieces(document: Document, { carriers, bones }: RigidPieces): void {
   const root = document.getRoot();
-  const worlds = worldsOf(root.listNodes());
+  const worlds = worldMatrices(parentFirst(root.listNodes()));
   // A node that is scaled to nothing has no inverse; its piece stays as it is.
   const joints = bones.filter((bone) => invertAffine(worlds.get(bone) ?? IDENTITY) !== null);
   const at = new Map(joints.map((joint, index) => [joint, index]));
@@ -81,16 +83,6 @@ function moverOf(piece: Node, movers: ReadonlySet<Node>): Node | null {
   return null;
 }
 
-function keyedNodes(document: Document): ReadonlySet<Node> {
-  const targets = document
-    .getRoot()
-    .listAnimations()
-    .flatMap((clip) => clip.listChannels())
-    .filter((channel) => channel.getTargetPath() !== 'weights')
-    .map((channel) => channel.getTargetNode());
-  return new Set(targets.filter((node) => node !== null));
-}
-
 const hasPieceBelow = (node: Node): boolean =>
   node.listChildren().some((child) => child.getMesh() !== null || hasPieceBelow(child));
 
@@ -106,27 +98,10 @@ function pivotOf(piece: Node): Node {
   return isPivot && isItsShape ? parent : piece;
 }
 
-function worldsOf(nodes: readonly Node[]): Map<Node, Mat4> {
-  const worlds = new Map<Node, Mat4>();
-  const worldOf = (node: Node): Mat4 => {
-    const known = worlds.get(node);
-    if (known) return known;
-    const parent = node.getParentNode();
-    const local = compose(node.getTranslation(), normalise(node.getRotation()), node.getScale());
-    const world = parent ? multiply(worldOf(parent), local) : local;
-    worlds.set(node, world);
-    return world;
-  };
-  nodes.forEach(worldOf);
-  return worlds;
-}
-
 /** A copy of a mesh where its node puts it in the rest pose, all its weight on one joint. */
 function placedMesh(document: Document, mesh: Mesh, world: Mat4, joint: number): Mesh {
-  const copy = mesh.clone();
-  for (const primitive of copy.listPrimitives()) {
-    const own = primitive.clone();
-    copy.removePrimitive(primitive).addPrimitive(own);
+  const copy = copyMesh(mesh);
+  for (const own of copy.listPrimitives()) {
     placePrimitive(document, own, world);
     const count = own.getAttribute('POSITION')?.getCount() ?? 0;
     const [joints, weights] = [new Uint16Array(count * 4), new Float32Array(count * 4)];
@@ -153,17 +128,16 @@ function placePrimitive(document: Document, primitive: Primitive, world: Mat4): 
   transformPrimitive(primitive, world as unknown as Parameters<typeof transformPrimitive>[1]);
   // What morph targets hold are differences: they turn and scale, and do not move.
   for (const target of targets) {
-    const own = target.clone();
-    for (const name of own.listSemantics()) {
-      const values = own.getAttribute(name);
+    for (const name of target.listSemantics()) {
+      const values = target.getAttribute(name);
       if (!values) continue;
       const from = accessorFloats(values, 3);
       const out = new Float32Array(from.length);
       for (let at = 0; at < from.length; at += 3)
         for (let row = 0; row < 3; row++)
           out[at + row] = world[row] * from[at] + world[4 + row] * from[at + 1] + world[8 + row] * from[at + 2];
-      own.setAttribute(name, document.createAccessor().setType('VEC3').setArray(out).setBuffer(bufferOf(document)));
+      target.setAttribute(name, document.createAccessor().setType('VEC3').setArray(out).setBuffer(bufferOf(document)));
     }
-    primitive.addTarget(own);
+    primitive.addTarget(target);
   }
 }

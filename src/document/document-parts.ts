@@ -1,4 +1,4 @@
-import type { Accessor, Buffer, Document, Node } from '@gltf-transform/core';
+import type { Accessor, Buffer, Document, Mesh, Node } from '@gltf-transform/core';
 
 /** The buffer that new data goes into. */
 export const bufferOf = (document: Document): Buffer => document.getRoot().listBuffers()[0] ?? document.createBuffer();
@@ -20,4 +20,15 @@ export function bindMatrices(document: Document, matrices: Float32Array): Access
 export function detach(node: Node): void {
   const parent = node.getParentNode();
   if (parent) parent.removeChild(node);
+}
+
+/** A copy of a mesh with primitives and morph targets of its own; what they are drawn with stays shared. */
+export function copyMesh(mesh: Mesh): Mesh {
+  const copy = mesh.clone();
+  for (const primitive of copy.listPrimitives()) {
+    const own = primitive.clone();
+    for (const target of own.listTargets()) own.removeTarget(target).addTarget(target.clone());
+    copy.removePrimitive(primitive).addPrimitive(own);
+  }
+  return copy;
 }

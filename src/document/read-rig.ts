@@ -1,11 +1,12 @@
 import type { Document, Mesh, Node, Skin } from '@gltf-transform/core';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { compose, decompose, invertAffine, multiply, IDENTITY } from '@/core/math/mat4';
+import { decompose, invertAffine, multiply, IDENTITY } from '@/core/math/mat4';
 import { normalise as normaliseQuat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import type { Bone, Clip, Extra, PoseComparison, Rig } from '@/core/rig/rig';
 import type { SourceFacts } from '@/core/rig/source-facts';
 import { accessorFloats } from './accessor-floats';
+import { keyedNodes, parentFirst, worldMatrices } from './node-worlds';
 import { comparePoses } from '@/core/rig/compare-poses';
 import { largestExtent } from '@/core/rig/rig-shape';
 import { factsOf } from './facts';
@@ -108,29 +109,6 @@ function comparePosesOf(
 /** Files with hundreds of takes are compared by their first ones. */
 const MAX_COMPARED_CLIPS = 20;
 
-function parentFirst(nodes: readonly Node[]): Node[] {
-  const order = nodes.filter((node) => !node.getParentNode());
-  for (let at = 0; at < order.length; at++) order.push(...order[at].listChildren());
-  return order;
-}
-
-type Locals = ReturnType<typeof sampleClip>;
-
-function worldMatrices(order: readonly Node[], changes?: Locals): Map<Node, readonly number[]> {
-  const worlds = new Map<Node, readonly number[]>();
-  for (const node of order) {
-    const change = changes?.get(node);
-    const local = compose(
-      change?.translation ?? node.getTranslation(),
-      normaliseQuat(change?.rotation ?? node.getRotation()),
-      change?.scale ?? node.getScale(),
-    );
-    const parent = node.getParentNode();
-    worlds.set(node, parent ? multiply(worlds.get(parent) ?? IDENTITY, local) : local);
-  }
-  return worlds;
-}
-
 /**
  * Bones are the joints of all skins and those the format declares, what lies between them, and the plain nodes below them. A file without a skin
  * counts the plain nodes of every tree that is more than a lone node.
@@ -171,14 +149,6 @@ function chooseBones(document: Document, order: readonly Node[], declared: reado
     }
   }
   return order.filter((node) => chosen.has(node));
-}
-
-function keyedNodes(document: Document): ReadonlySet<Node> {
-  const nodes = document
-    .getRoot()
-    .listAnimations()
-    .flatMap((clip) => clip.listChannels().map((channel) => channel.getTargetNode()));
-  return new Set(nodes.filter((node) => node !== null));
 }
 
 function topmost(joint: Node, joints: ReadonlySet<Node>): Node {

@@ -10,7 +10,7 @@ import {
 import { invertAffine, multiply, IDENTITY } from '@/core/math/mat4';
 import type { SkeletonPlan } from '@/core/plan/plan-skeleton';
 import { accessorFloats } from './accessor-floats';
-import { bindMatrices, bufferOf, detach } from './document-parts';
+import { bindMatrices, bufferOf, copyMesh, detach } from './document-parts';
 import { influenceSets, readInfluences, type Influences } from './skin-influences';
 
 /** Skins every vertex into the posture and binds it there again. */
@@ -45,20 +45,9 @@ function giveEachSkinItsMesh(document: Document): void {
     if (!skin || !mesh) continue;
     const known = meshOf.get(mesh) ?? new Map<Skin, Mesh>();
     meshOf.set(mesh, known);
-    if (!known.has(skin)) known.set(skin, known.size === 0 ? mesh : copyOf(mesh));
+    if (!known.has(skin)) known.set(skin, known.size === 0 ? mesh : copyMesh(mesh));
     node.setMesh(known.get(skin) as Mesh);
   }
-}
-
-/** Vertices of its own; what they are drawn with stays shared. */
-function copyOf(mesh: Mesh): Mesh {
-  const copy = mesh.clone();
-  for (const primitive of copy.listPrimitives()) {
-    const own = primitive.clone();
-    for (const target of own.listTargets()) own.removeTarget(target).addTarget(target.clone());
-    copy.removePrimitive(primitive).addPrimitive(own);
-  }
-  return copy;
 }
 
 /** similarity * posed joint world * file's inverse bind matrix, per joint of the skin. */

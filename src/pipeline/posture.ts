@@ -5,6 +5,7 @@ import { initialFit, roleBonesOf } from '@/core/fit/fit';
 import type { Geometry } from '@/core/geometry/geometry';
 import { NO_DECISIONS, type PoseSource } from '@/core/intake/decisions';
 import type { FirstPass } from '@/core/match/first-pass';
+import { ownNames } from '@/core/plan/plan-names';
 import { planSkeleton } from '@/core/plan/plan-skeleton';
 import { alignPosture } from '@/core/posture/align-posture';
 import { classifyPosture } from '@/core/posture/classify-posture';
@@ -57,13 +58,7 @@ export function posturize(reading: CanonicalReading, options: PostureOptions, pl
     before: before.figures,
     after: figuresOf(rig, geometry, pose).figures,
     write: async () => {
-      const names = {
-        names: rig.bones.map(({ name }) => name),
-        changedSpares: NO_BONES,
-        addsRoot: false,
-        rootName: '',
-      };
-      writeHandoff(reading.document, rig, planSkeleton(rig, pose, first.normalisation), names);
+      writeHandoff(reading.document, rig, planSkeleton(rig, pose, first.normalisation), ownNames(rig));
       return createNodeIO().writeBinary(reading.document);
     },
   };
@@ -109,7 +104,6 @@ export function posturize(reading: CanonicalReading, options: PostureOptions, pl
   }
 }
 
-const NO_BONES: ReadonlySet<number> = new Set();
 const round = (value: number, digits: number): number => Math.round(value * 10 ** digits) / 10 ** digits;
 const degrees = (rad: number): number => round((rad * 180) / Math.PI, 3);
 const centimetres = (metres: number | null): number | null => (metres === null ? null : round(metres * 100, 3));

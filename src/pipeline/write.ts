@@ -16,6 +16,7 @@ import { REST_POSE } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import type { Definition } from '@/core/definition/definition';
 import { roleBonesOf, type FitState } from '@/core/fit/fit';
+import { slugOf } from '@/core/text/slug';
 import type { EngineProfile } from '@/core/profile/profile';
 import { ProvenanceSchema } from '@/core/rig/source-facts';
 import { readGlb } from './read-files';
@@ -67,14 +68,6 @@ export interface Pack {
 }
 
 const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes).digest('hex');
-
-/** "Eel seller" -> "eel-seller": safe in a path on every system. */
-const slugOf = (name: string): string =>
-  name
-    .normalize('NFKD')
-    .replace(/[^A-Za-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .toLowerCase() || 'character';
 
 /**
  * Writes the character for the engine, reads the written file back, judges it, and packs it with crosswalk and manifest.

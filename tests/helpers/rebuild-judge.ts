@@ -1,6 +1,7 @@
 import { fromAxisAngle, multiply, type Quat } from '@/core/math/quat';
 import { computeNormalisation } from '@/core/frame/normalise';
 import type { BodyFrame } from '@/core/frame/body-frame';
+import { ownNames } from '@/core/plan/plan-names';
 import { planSkeleton } from '@/core/plan/plan-skeleton';
 import type { RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
@@ -74,13 +75,7 @@ export async function rebuildInPose(bytes: Uint8Array, turnDegrees: (bone: numbe
   const frame = { up: [0, 1, 0], facing: [0, 0, 1] } as unknown as BodyFrame;
   const normalisation = computeNormalisation(rig, frame, undefined, false);
   const plan = planSkeleton(rig, pose, normalisation);
-  const names = {
-    names: rig.bones.map(({ name }) => name),
-    changedSpares: new Set<number>(),
-    addsRoot: false,
-    rootName: '',
-  };
-  writeHandoff(document, rig, plan, names);
+  writeHandoff(document, rig, plan, ownNames(rig));
   return judgeRebuild(source, await io.writeBinary(document), rig, pose, plan.similarity);
 }
 

@@ -1,4 +1,5 @@
 import type { Rig } from '../rig/rig';
+import { translationOf } from '../math/mat4';
 import { toBody, type Normalisation } from './normalise';
 
 /** Where a file's origin lies on the figure, where it does not lie under it. */
@@ -23,7 +24,7 @@ export function findRaisedOrigin(
   if (heightMetres <= 0 || Math.abs(floorMetres) <= ON_FLOOR_SHARE * heightMetres) return null;
   const hips = roleBones.get('hips');
   const world = hips === undefined ? null : rig.bones[hips].restWorld;
-  const height = world && toBody(normalisation, [world[12], world[13], world[14]])[1];
+  const height = world && toBody(normalisation, translationOf(world))[1];
   return {
     solesBelowMetres: -floorMetres,
     isAtHips: height !== null && Math.abs(height) <= AT_HIPS_SHARE * heightMetres,

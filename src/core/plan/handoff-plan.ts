@@ -7,6 +7,7 @@ import { bendStraightLimbs } from '../posture/fold-limb';
 import { classifyPosture, type PostureSummary } from '../posture/classify-posture';
 import { measurePosture, type PostureMeasure } from '../posture/measure-posture';
 import type { EngineProfile } from '../profile/profile';
+import { filePoses } from '../rig/local-pose';
 import { computeWorlds, type RigPose } from '../rig/pose';
 import type { Rig } from '../rig/rig';
 import { planNames, type NamePlan } from './plan-names';
@@ -60,9 +61,7 @@ export function planHandoff(input: PlanInput): HandoffPlan {
 function handoffPose(input: AlignInput, { posture, hasSmallBend }: FitState): RigPose {
   const { rotations, shift } = posture;
   if (!hasSmallBend) return { rotations, shift };
-  const rest = input.rig.bones.map(({ restWorld }) => restWorld);
-  const bind = input.rig.bones.map(({ bindWorld, restWorld }) => bindWorld ?? restWorld);
-  return bendStraightLimbs(input, { rotations, shift }, [rest, bind]);
+  return bendStraightLimbs(input, { rotations, shift }, filePoses(input.rig));
 }
 
 /** How much higher everything is handed off than the file has it, metres. */

@@ -16,6 +16,14 @@ export interface NamePlan {
   readonly rootName: string;
 }
 
+/** Every bone under its own name, and nothing added. */
+export const ownNames = ({ bones }: Pick<Rig, 'bones'>): NamePlan => ({
+  names: bones.map(({ name }) => name),
+  changedSpares: new Set(),
+  addsRoot: false,
+  rootName: '',
+});
+
 /**
  * Names at handoff: the studio's for mapped bones and the root, the file's own for spares, made legal and unique
  * (ignoring case) where the engine asks for it.

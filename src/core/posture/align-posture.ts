@@ -3,9 +3,8 @@ import { DIGITS, FINGER_SEGMENTS, type Role } from '../definition/definition';
 import { conjugate, fromAxisAngle, multiply, rotate, shortestArc, type Quat } from '../math/quat';
 import { decompose, type Mat4 } from '../math/mat4';
 import { cross, dot, normalise, reject, type Vec3 } from '../math/vec3';
-import { axisVector } from '../frame/normalise';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
-import { liftHips } from './lift-hips';
+import { ankleHeight, liftHips } from './lift-hips';
 import { yawBetween } from './measure-posture';
 import { computeRoleFrame, endsOf, type FrameInput, type RoleFrame } from './role-frames';
 
@@ -123,16 +122,6 @@ function parentsFirst({ definition, roleBones }: AlignInput): Role[] {
     .map((role) => ({ role, depth: depth(role) }))
     .sort((a, b) => a.depth - b.depth)
     .map(({ role }) => role);
-}
-
-/** Height of the lower ankle along the body's up, file units; null without feet. */
-function ankleHeight(input: AlignInput, worlds: readonly (readonly number[])[]): number | null {
-  const up = axisVector(input.normalisation.up);
-  const heights = ['leftFoot', 'rightFoot']
-    .map((role) => input.roleBones.get(role))
-    .filter((bone) => bone !== undefined)
-    .map((bone) => dot([worlds[bone][12], worlds[bone][13], worlds[bone][14]], up));
-  return heights.length > 0 ? Math.min(...heights) : null;
 }
 
 function keepOnFloor(input: AlignInput, start: RigPose, before: number | null, after: number | null): RigPose['shift'] {

@@ -1,4 +1,5 @@
 import { SIDES, type Side } from '../definition/definition';
+import { translationOf } from '../math/mat4';
 import { distance, type Vec3 } from '../math/vec3';
 import { yawBetween } from './measure-posture';
 import type { FrameInput, RoleFrame } from './role-frames';
@@ -23,7 +24,7 @@ export function measureSides(
 ): Readonly<Record<Side, SideMeasure>> {
   const place = (role: string): Vec3 | null => {
     const world = worlds[roleBones.get(role) ?? -1];
-    return world ? [world[12], world[13], world[14]] : null;
+    return world ? translationOf(world) : null;
   };
   const measured = SIDES.map((side): [Side, SideMeasure] => {
     const out = side === 'left' ? 1 : -1;

@@ -1,10 +1,9 @@
 import { conjugate, fromAxisAngle, multiply, rotate, shortestArc, type Quat } from '../math/quat';
-import { decompose } from '../math/mat4';
+import { decompose, translationOf } from '../math/mat4';
 import { distance, subtract, type Vec3 } from '../math/vec3';
-import { axisVector } from '../frame/normalise';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
 import type { AlignInput } from './align-posture';
-import { liftHips } from './lift-hips';
+import { ankleHeight, liftHips } from './lift-hips';
 import { endRole, limbHinges, LIMBS, lowerRole, upperRole, type Limb, type LimbHinge } from './hinges';
 import { STRAIGHT_RAD } from './role-frames';
 
@@ -23,13 +22,8 @@ export function foldLimb(input: AlignInput, pose: RigPose, { limb, hinge }: Limb
   const toBody = input.normalisation.rotation as Quat;
   const rotations: Record<string, Quat> = { ...pose.rotations };
   const worldsNow = () => computeWorlds(rig, { rotations, shift: pose.shift }, carriers);
-  const placeOf = (worlds: readonly (readonly number[])[], bone: number): Vec3 => [
-    worlds[bone][12],
-    worlds[bone][13],
-    worlds[bone][14],
-  ];
   const before = worldsNow();
-  const [root, joint, tip] = [upper, lower, end].map((bone) => placeOf(before, bone));
+  const [root, joint, tip] = [upper, lower, end].map((bone) => translationOf(before[bone]));
   const [a, b] = [distance(root, joint), distance(joint, tip)];
   const wanted = Math.max(Math.abs(a - b) + 1e-9, Math.min(a + b - 1e-12, length));
   const foldFor = (far: number): number => {
@@ -40,7 +34,7 @@ export function foldLimb(input: AlignInput, pose: RigPose, { limb, hinge }: Limb
   const fold = foldFor(wanted) - foldFor(Math.min(a + b - 1e-12, distance(root, tip)));
   rotations[lower] = turnedLocalRotation(rig, before, carriers, lower, fromAxisAngle(axis, fold));
   const folded = worldsNow();
-  const back = shortestArc(subtract(placeOf(folded, end), root), subtract(tip, root));
+  const back = shortestArc(subtract(translationOf(folded[end]), root), subtract(tip, root));
   rotations[upper] = turnedLocalRotation(rig, folded, carriers, upper, back);
   const aimed = worldsNow();
   const keep = multiply(decompose(before[end]).rotation, conjugate(decompose(aimed[end]).rotation));
@@ -68,28 +62,16 @@ export function bendStraightLimbs(
     if (bend === 0 || !found || Math.abs(found.bendRad) >= STRAIGHT_RAD) continue;
     bent = foldLimb(input, bent, found, lengthAtFold(input, bent, limb, bend));
   }
-  const drop = lowerAnkle(input, pose) - lowerAnkle(input, bent);
-  return Number.isFinite(drop) ? liftHips(input, bent, drop) : bent;
+  const [before, after] = [pose, bent].map((each) => ankleHeight(input, computeWorlds(input.rig, each)));
+  return before === null || after === null ? bent : liftHips(input, bent, before - after);
 }
 
 /** Distance of the ends of a limb that is folded so far, file units. */
 function lengthAtFold({ rig, roleBones }: AlignInput, pose: RigPose, limb: Limb, foldRad: number): number {
   const worlds = computeWorlds(rig, pose);
   const [root, joint, tip] = [upperRole(limb), lowerRole(limb), endRole(limb)].map((role): Vec3 => {
-    const world = worlds[roleBones.get(role) ?? 0];
-    return [world[12], world[13], world[14]];
+    return translationOf(worlds[roleBones.get(role) ?? 0]);
   });
   const [a, b] = [distance(root, joint), distance(joint, tip)];
   return Math.sqrt(a * a + b * b + 2 * a * b * Math.cos(foldRad));
-}
-
-/** Height of the lower ankle, file units along the body's up; infinite without feet. */
-function lowerAnkle({ rig, roleBones, normalisation }: AlignInput, pose: RigPose): number {
-  const worlds = computeWorlds(rig, pose);
-  const up = axisVector(normalisation.up);
-  const heights = ['leftFoot', 'rightFoot'].flatMap((role) => {
-    const world = worlds[roleBones.get(role) ?? -1];
-    return world ? [world[12] * up[0] + world[13] * up[1] + world[14] * up[2]] : [];
-  });
-  return Math.min(...heights);
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { SIDES, type Side } from '../definition/definition';
 import type { Geometry } from '../geometry/geometry';
+import { filePoses } from '../rig/local-pose';
 import { computeWorlds, type RigPose } from '../rig/pose';
 import type { AlignInput } from './align-posture';
 import { measureSides } from './body-measure';
@@ -67,8 +68,6 @@ export function measureSheet({ geometry, feet, ...input }: SheetInput, pose: Rig
   const stature = measureStature({ ...input, geometry, worlds });
   const sides = measureSides({ ...input, worlds }, frames);
   const soles = geometry ? measureSoles(input, feet ?? selectFeet(input, geometry), pose) : [];
-  const bind = input.rig.bones.map(({ bindWorld, restWorld }) => bindWorld ?? restWorld);
-  const rest = input.rig.bones.map(({ restWorld }) => restWorld);
   const sideOf = (side: Side): PostureSheet['sides'][Side] => {
     const { armDownRad, legOutRad, footOutRad, armMetres, legMetres } = sides[side];
     const sole = soles.find((each) => each.side === side);
@@ -97,7 +96,7 @@ export function measureSheet({ geometry, feet, ...input }: SheetInput, pose: Rig
       allowedDeg: alignment === 'leave' ? null : degrees(toleranceRad),
       rollDeg: degrees(rollRad),
     })),
-    limbs: limbHinges(input, pose, [rest, bind]).map(({ limb, bendRad, shownBy }) => ({
+    limbs: limbHinges(input, pose, filePoses(input.rig)).map(({ limb, bendRad, shownBy }) => ({
       limb: `${limb.side}${limb.part}`,
       bendDeg: degrees(bendRad) as number,
       shownBy,

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Definition } from '../definition/definition';
 import { conjugate, multiply, type Quat } from '../math/quat';
-import { computeCarriers, computeWorlds, REST_POSE, type RigPose } from '../rig/pose';
+import { computeCarriers, computeWorlds, isRest, REST_POSE, type RigPose } from '../rig/pose';
 import type { Rig } from '../rig/rig';
 import { ALIGN_CHOICES, alignPosture, AlignChoicesSchema, type AlignInput } from './align-posture';
 
@@ -42,8 +42,6 @@ export const takenPosture = (pose: RigPose, { choices }: Pick<Posture, 'choices'
   taken: isRest(pose) ? null : pose,
   choices,
 });
-
-const isRest = ({ rotations, shift }: RigPose): boolean => shift === null && Object.keys(rotations).length === 0;
 
 /** Holds some more roles on the reference, or all of them. The result hangs on the set of roles alone. */
 export function withAligned(

@@ -1,6 +1,6 @@
 import { SIDES, type Side } from '../definition/definition';
 import type { Geometry } from '../geometry/geometry';
-import type { Mat4 } from '../math/mat4';
+import { translationOf, type Mat4 } from '../math/mat4';
 import { conjugate, fromAxisAngle, multiply, rotate, type Quat } from '../math/quat';
 import { cross, distance, normalise, subtract, type Vec3 } from '../math/vec3';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
@@ -196,4 +196,4 @@ function raiseFoot(input: AlignInput, pose: RigPose, side: Side, rise: number): 
 }
 
 const placeOf = (worlds: readonly Mat4[], bone: number | undefined): Vec3 | null =>
-  bone === undefined ? null : [worlds[bone][12], worlds[bone][13], worlds[bone][14]];
+  bone === undefined ? null : translationOf(worlds[bone]);

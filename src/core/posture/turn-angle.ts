@@ -1,7 +1,7 @@
 import { roleOf, sideOfRole, type Definition } from '../definition/definition';
 import { cross, dot, reject, type Vec3 } from '../math/vec3';
 import { bodyAxisOf, hingeAxisOf, type TurnAxis } from './turn-roles';
-import { computeRoleFrames, type FrameInput, type RoleFrame } from './role-frames';
+import { computeRoleFrame, type FrameInput, type RoleFrame } from './role-frames';
 
 /**
  * The angle of a segment that a turn about an axis changes, radians, rising with a positive turn; null where it cannot
@@ -9,12 +9,11 @@ import { computeRoleFrames, type FrameInput, type RoleFrame } from './role-frame
  * horizontal. `left`: behind straight down. `up`: ahead of straight out.
  */
 export function turnAngle(input: FrameInput, role: string, about: TurnAxis): number | null {
-  const frames = computeRoleFrames(input);
-  const frame = frames.get(role);
+  const frame = computeRoleFrame(input, role);
   // What a limb shows of its roll is where it folds, and a forearm's own twist does not change that.
   if (!frame || about === 'bone') return null;
   if (about === 'hinge') {
-    const above = frames.get(roleOf(input.definition, role).parent ?? '');
+    const above = computeRoleFrame(input, roleOf(input.definition, role).parent ?? '');
     const axis = hingeAxisOf(input.definition, role, frame);
     return above && axis ? signedAngle(above.direction, frame.direction, axis) : null;
   }

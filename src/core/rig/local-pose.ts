@@ -1,6 +1,6 @@
-import { decompose, invertAffine, multiply, IDENTITY, type Mat4 } from '../math/mat4';
+import { decompose, invertAffine, multiply, translationOf, IDENTITY, type Mat4 } from '../math/mat4';
 import { conjugate, multiply as multiplyQuat, normalise, angleOf, type Quat } from '../math/quat';
-import { subtract, type Vec3 } from '../math/vec3';
+import { subtract } from '../math/vec3';
 import { computeCarriers, computeWorlds, type RigPose } from './pose';
 import type { Rig } from './rig';
 
@@ -26,11 +26,19 @@ export function poseFromWorlds(rig: Rig, worlds: readonly Mat4[], hips: number |
   }
   if (hips === null) return { rotations, shift: null };
   const stands = computeWorlds(rig, { rotations, shift: null }, carriers)[hips];
-  const offset = subtract(placeOf(worlds[hips]), placeOf(stands));
+  const offset = subtract(translationOf(worlds[hips]), translationOf(stands));
   return { rotations, shift: Math.hypot(...offset) > 1e-9 ? { boneIndex: hips, offset } : null };
 }
 
-const placeOf = (world: Mat4): Vec3 => [world[12], world[13], world[14]];
+/** File-space worlds of the bind pose; a bone that no skin lists stands as at rest. */
+export const bindWorlds = ({ bones }: Pick<Rig, 'bones'>): Mat4[] =>
+  bones.map(({ bindWorld, restWorld }) => bindWorld ?? restWorld);
+
+/** Worlds of the poses that every file holds: its rest and its bind pose. */
+export const filePoses = (rig: Pick<Rig, 'bones'>): Mat4[][] => [
+  rig.bones.map(({ restWorld }) => restWorld),
+  bindWorlds(rig),
+];
 
 /** Names from the top to each bone: "/hips/spine". Where two are alike, both have one path. */
 export function pathsOf({ bones }: Pick<Rig, 'bones'>): string[] {

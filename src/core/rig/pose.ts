@@ -14,6 +14,9 @@ export interface RigPose {
 
 export const REST_POSE: RigPose = { rotations: {}, shift: null };
 
+/** Whether a pose changes nothing of the file's rest. */
+export const isRest = ({ rotations, shift }: RigPose): boolean => shift === null && Object.keys(rotations).length === 0;
+
 /** Worked out once for each rig: a rig never changes, and every pose asks for them. */
 const carriersOf = new WeakMap<Rig, readonly Mat4[]>();
 

@@ -1,6 +1,7 @@
 'use client';
 
 import { useState } from 'react';
+import { MOST_ARM_OFFSET_DEG } from '@/core/fit/actions/set-arm-offset';
 import type { ArmClearance } from '@/core/posture/clearance';
 import { useCharacter } from '../character/character-context';
 
@@ -28,8 +29,6 @@ interface OffsetFieldsProps {
   readonly onRemove: () => void;
 }
 
-const MOST_DEGREES = 60;
-
 function OffsetFields({ start, isKept, onKeep, onRemove }: OffsetFieldsProps) {
   const [offset, setOffset] = useState(start);
   const isSame = isKept && offset.left === start.left && offset.right === start.right;
@@ -50,12 +49,15 @@ function OffsetFields({ start, isKept, onKeep, onRemove }: OffsetFieldsProps) {
             type="number"
             className="input w-16 tabular-nums input-xs"
             min={0}
-            max={MOST_DEGREES}
+            max={MOST_ARM_OFFSET_DEG}
             step="any"
             value={offset[side]}
             onChange={(event) => {
               const value = event.target.valueAsNumber;
-              setOffset({ ...offset, [side]: Number.isFinite(value) ? Math.max(0, Math.min(MOST_DEGREES, value)) : 0 });
+              setOffset({
+                ...offset,
+                [side]: Number.isFinite(value) ? Math.max(0, Math.min(MOST_ARM_OFFSET_DEG, value)) : 0,
+              });
             }}
           />
           °

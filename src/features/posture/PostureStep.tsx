@@ -5,7 +5,9 @@ import { withAligned } from '@/core/posture/posture';
 import { classifyPosture } from '@/core/posture/classify-posture';
 import { limbHinges } from '@/core/posture/hinges';
 import { measurePosture } from '@/core/posture/measure-posture';
-import { computeWorlds, REST_POSE, type RigPose } from '@/core/rig/pose';
+import { translationOf } from '@/core/math/mat4';
+import { filePoses } from '@/core/rig/local-pose';
+import { computeWorlds, isRest, REST_POSE, type RigPose } from '@/core/rig/pose';
 import { toBody } from '@/core/frame/normalise';
 import type { StageGhost } from '@/ui/stage/stage-view';
 import { useListening } from '@/ui/use-listening';
@@ -63,11 +65,11 @@ export function PostureStep() {
   );
   const summary = useMemo(() => classifyPosture(measure.frames), [measure]);
   const mesh = usePostureReport(pose, panel === 'body');
-  const isChanged = Object.keys(pose.rotations).length > 0 || pose.shift !== null;
   const role = picked[0] ?? null;
+  const { about, base, live, step } = turning;
   const handles = useMemo(
-    () => turnHandlesOf(input, panel === 'turn' && !preview ? role : null, turning, FOUR_VIEWS),
-    [input, panel, preview, role, turning],
+    () => turnHandlesOf(input, panel === 'turn' && !preview ? role : null, { about, base, live, step }, FOUR_VIEWS),
+    [input, panel, preview, role, about, base, live, step],
   );
   const shownGhosts = useMemo(() => {
     const shown: StageGhost[] = [];
@@ -92,7 +94,7 @@ export function PostureStep() {
             sentence={summary.sentence}
             deviations={measure.deviations}
             picked={picked}
-            isChanged={Object.keys(fit.state.posture.rotations).length > 0 || fit.state.posture.shift !== null}
+            isChanged={!isRest(fit.state.posture)}
           />
           <div role="tablist" aria-label="Posture" className="flex gap-0.5 border-b border-base-300 px-3 text-[13px]">
             {PANELS.map((name) => (
@@ -131,7 +133,7 @@ export function PostureStep() {
           onTurn={(view, degrees, isDone) => turning.drag(axisOfView(view, turning.about), degrees, isDone)}
           views={FOUR_VIEWS}
           pose={pose}
-          showBefore={isDashed && isChanged}
+          showBefore={isDashed && !isRest(pose)}
           ghosts={shownGhosts}
           handles={handles}
           hinges={hinges}
@@ -166,15 +168,11 @@ export function PostureStep() {
 /** Where an elbow or knee folds that no pose of the file shows, in metres. */
 function assumedHinges(input: ReturnType<typeof useAlignInput>, pose: RigPose) {
   const { rig, normalisation } = input;
-  const rests = [
-    rig.bones.map(({ restWorld }) => restWorld),
-    rig.bones.map(({ bindWorld, restWorld }) => bindWorld ?? restWorld),
-  ];
   const worlds = computeWorlds(rig, pose);
-  return limbHinges(input, pose, rests)
+  return limbHinges(input, pose, filePoses(rig))
     .filter(({ shownBy }) => shownBy === 'assumed')
     .flatMap(({ limb, hinge }) => {
       const world = worlds[input.roleBones.get(`${limb.side}Lower${limb.part}`) ?? -1];
-      return world ? [{ at: toBody(normalisation, [world[12], world[13], world[14]]), axis: hinge }] : [];
+      return world ? [{ at: toBody(normalisation, translationOf(world)), axis: hinge }] : [];
     });
 }

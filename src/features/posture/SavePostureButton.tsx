@@ -2,8 +2,8 @@
 
 import { useState } from 'react';
 import { turnsByPath, type PostureFile } from '@/core/posture/posture-file';
-import { axisVector } from '@/core/frame/normalise';
-import { dot } from '@/core/math/vec3';
+import { hipsLift } from '@/core/posture/lift-hips';
+import { slugOf } from '@/core/text/slug';
 import { useCharacter } from '../character/character-context';
 import type { MeshMeasures } from './use-posture-report';
 
@@ -17,19 +17,18 @@ export function SavePostureButton({ measure }: { measure: MeshMeasures['measure'
     const report = await measure(fit.state.posture).catch(() => null);
     setBusy(false);
     const { posture } = fit.state;
-    const { scale, up } = character.normalisation;
     const file: PostureFile = {
       schema: 'yarvo-posture-1',
       character: character.name,
       definition: { id: definition.id, version: definition.version },
       bones: turnsByPath(character.rig, posture),
-      hipsLiftM: posture.shift ? dot(posture.shift.offset, axisVector(up)) * scale : null,
+      hipsLiftM: hipsLift(posture, character.normalisation),
       measured: report?.sheet ?? null,
     };
     const url = URL.createObjectURL(new Blob([`${JSON.stringify(file, null, 2)}\n`], { type: 'application/json' }));
     const link = document.createElement('a');
     link.href = url;
-    link.download = `${character.name.replace(/[^\p{L}\p{N}]+/gu, '-').toLowerCase()}.posture.json`;
+    link.download = `${slugOf(character.name)}.posture.json`;
     link.click();
     URL.revokeObjectURL(url);
   };

@@ -3,7 +3,7 @@
 import { useMemo, useState } from 'react';
 import type { FitAction } from '@/core/fit/actions/fit-actions';
 import { poseChanges } from '@/core/posture/pose-changes';
-import { poseFromWorlds } from '@/core/rig/local-pose';
+import { bindWorlds, poseFromWorlds } from '@/core/rig/local-pose';
 import { REST_POSE, type RigPose } from '@/core/rig/pose';
 import { degreesText } from '@/ui/text';
 import { useCharacter } from '../character/character-context';
@@ -36,11 +36,7 @@ export function TakePanel({ mesh, preview, onPreview }: TakePanelProps) {
   const bind = useMemo(
     () =>
       rig.bones.some(({ bindWorld }) => bindWorld !== null)
-        ? poseFromWorlds(
-            rig,
-            rig.bones.map(({ bindWorld, restWorld }) => bindWorld ?? restWorld),
-            input.roleBones.get('hips') ?? null,
-          )
+        ? poseFromWorlds(rig, bindWorlds(rig), input.roleBones.get('hips') ?? null)
         : null,
     [rig, input],
   );

@@ -1,9 +1,7 @@
 import type { CharacterView } from '@/contract/character-view';
 import type { AlignInput } from '@/core/posture/align-posture';
-import { liftHips } from '@/core/posture/lift-hips';
+import { hipsLift, liftHips } from '@/core/posture/lift-hips';
 import { poseOfTurns, PostureFileSchema, turnsByPath, type PostureFile } from '@/core/posture/posture-file';
-import { axisVector } from '@/core/frame/normalise';
-import { dot } from '@/core/math/vec3';
 import type { RigPose } from '@/core/rig/pose';
 
 /** A pose to look at before it is taken, or why there is none. */
@@ -17,8 +15,8 @@ const MOST_BYTES = 8 * 1024 * 1024;
 /** The posture of another character on this one. */
 export function poseOfCharacter(input: AlignInput, other: CharacterView): PoseOffer {
   const { posture } = other.fit.state;
-  const lift = posture.shift ? dot(posture.shift.offset, axisVector(other.normalisation.up)) : 0;
-  return onThisRig(input, turnsByPath(other.rig, posture), lift * other.normalisation.scale, other.name);
+  const lift = hipsLift(posture, other.normalisation) ?? 0;
+  return onThisRig(input, turnsByPath(other.rig, posture), lift, other.name);
 }
 
 /** A posture that was saved, or lies in a pack. */

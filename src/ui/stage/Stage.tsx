@@ -126,24 +126,9 @@ export function Stage(props: StageProps) {
 
   useEffect(() => view.current?.setViews(views), [views, model]);
   useEffect(() => view.current?.setMesh(mesh), [mesh, model]);
-  useEffect(
-    () =>
-      view.current?.setState({
-        bones,
-        points,
-        before,
-        selected,
-        alsoPicked,
-        hovered,
-        highlighted,
-        jointScale,
-        hasLabels,
-        isolated,
-        planned,
-        handles,
-        hinges,
-      }),
-    [
+  // Handed over with each drawing of the page: the stage itself knows whether anything of it changed.
+  useEffect(() =>
+    view.current?.setState({
       bones,
       points,
       before,
@@ -157,8 +142,7 @@ export function Stage(props: StageProps) {
       planned,
       handles,
       hinges,
-      model,
-    ],
+    }),
   );
   // By content: the same joints handed over anew must not undo where a person moved the camera.
   const focusKey = focus?.join() ?? '';

@@ -26,8 +26,7 @@ export class OverlayPass {
     this.canvas.setAttribute('aria-hidden', 'true');
   }
 
-  set(patch: Partial<OverlayState>): void {
-    const next = { ...this.state, ...patch };
+  set(next: OverlayState): void {
     if (LOOKS.some((each) => next[each] !== this.state[each])) this.plan = null;
     this.state = next;
   }

@@ -153,10 +153,12 @@ export class StageView {
     return figure;
   }
 
-  setState(patch: Partial<OverlayState>): void {
-    const isNewPose = patch.points !== undefined && patch.points !== this.overlay.state.points;
-    this.overlay.set(patch);
-    const { bones } = this.overlay.state;
+  setState(next: OverlayState): void {
+    const known = this.overlay.state;
+    if ((Object.keys(next) as (keyof OverlayState)[]).every((key) => next[key] === known[key])) return;
+    const isNewPose = next.points !== known.points;
+    this.overlay.set(next);
+    const { bones } = next;
     // A camera that follows a drag would move what is dragged away from the pointer.
     const mayFollow = isNewPose && !this.isMovedByHand && !this.input.isDragging && this.leavesAPane();
     if ((this.needsFit || mayFollow) && (bones.length > 0 || this.extent.length > 0)) this.fit();

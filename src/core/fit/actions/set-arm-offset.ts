@@ -3,8 +3,8 @@ import { defineAction } from './action';
 import { done, nothing } from './outcome';
 
 /** More would be a pose, not an allowance for a body. */
-const MOST_DEGREES = 60;
-const Degrees = z.number().min(0).max(MOST_DEGREES);
+export const MOST_ARM_OFFSET_DEG = 60;
+const Degrees = z.number().min(0).max(MOST_ARM_OFFSET_DEG);
 
 /** Holds the arms of a heavy body away in every motion; the reference pose stays as it is. */
 export const setArmOffset = defineAction({

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { REST_POSE } from '../../rig/pose';
+import { isRest } from '../../rig/pose';
 import { RigPoseSchema, takenPosture, turnedBones, withTurned } from '../../posture/posture';
 import { roleBonesOf } from '../fit';
 import { defineAction } from './action';
@@ -36,9 +36,7 @@ export const setPose = defineAction({
   describe: ({ origin, label, pose }) => {
     if (origin === 'soles') return 'soles put flat on the floor';
     if (origin === 'knees') return `${label} bent to even the legs`;
-    return pose.shift === REST_POSE.shift && Object.keys(pose.rotations).length === 0
-      ? `pose taken from ${label}, the same as the file's rest`
-      : `pose taken from ${label}`;
+    return isRest(pose) ? `pose taken from ${label}, the same as the file's rest` : `pose taken from ${label}`;
   },
 });
 
