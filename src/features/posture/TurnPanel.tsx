@@ -115,7 +115,7 @@ export function TurnPanel({ picked, turning, pose }: TurnPanelProps) {
             key={`${role} ${about}`}
             label="Angle"
             button="Set"
-            placeholder={degrees.toFixed(1)}
+            placeholder={(Math.round(degrees * 10) / 10 + 0).toFixed(1)}
             title={ANGLE_TEXT[about]}
             isEnabled={roles.length === 1}
             onSubmit={(wanted) => turn(Math.round((wanted - degrees) * 1e4) / 1e4)}

@@ -99,12 +99,14 @@ export function drawHandle(
     canvas.globalAlpha = 1;
   }
   drawKnob(canvas, screen, degrees, theme);
-  const [besides, y] = at(screen, degrees, 1.24);
+  const [beside, level] = at(screen, degrees, 1.24);
   canvas.font = '600 13px "Source Sans 3 Variable", sans-serif';
   canvas.textAlign = 'center';
   canvas.textBaseline = 'middle';
   const width = canvas.measureText(handle.text).width + 10;
-  const x = Math.max(width / 2, Math.min(paneWidth - width / 2, besides));
+  const x = Math.max(width / 2, Math.min(paneWidth - width / 2, beside));
+  // Pushed back from the edge it would lie on the knob.
+  const y = x === beside ? level : level + 2.5 * KNOB;
   canvas.fillStyle = theme.ground;
   canvas.globalAlpha = 0.88;
   canvas.fillRect(x - width / 2, y - 10, width, 20);
