@@ -33,7 +33,7 @@ module.exports = {
       'text',
       'schema',
       'geometry',
-      'motion',
+      'clips',
       'rig',
       'definition',
       'frame',

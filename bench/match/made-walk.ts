@@ -1,7 +1,7 @@
 import { compose, decompose, invertAffine, multiply, translationOf } from '@/core/math/mat4';
 import { fromAxisAngle, IDENTITY, multiply as multiplyQuat, rotate, shortestArc, type Quat } from '@/core/math/quat';
 import { add, cross, distance, lengthOf, normalise, scale, subtract, type Vec3 } from '@/core/math/vec3';
-import type { MotionTracks, Track } from '@/core/motion/motion-tracks';
+import type { MotionTracks, Track } from '@/core/clips/motion-tracks';
 import type { Rig } from '@/core/rig/rig';
 import type { RigRecord } from './records';
 

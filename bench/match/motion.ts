@@ -1,8 +1,8 @@
 import { existsSync } from 'node:fs';
 import { QUAY } from '@/core/definition/quay';
 import { matchBones } from '@/core/match/match-bones';
-import type { MotionTracks } from '@/core/motion/motion-tracks';
-import { spanOf } from '@/core/motion/sample-tracks';
+import type { MotionTracks } from '@/core/clips/motion-tracks';
+import { spanOf } from '@/core/clips/sample-tracks';
 import { ClipPlayer } from '@/core/rig/clip-player';
 import type { Rig } from '@/core/rig/rig';
 import { readSource, motionOf } from '@/pipeline/read-files';

@@ -1,9 +1,11 @@
 import { parseArgs } from 'node:util';
+import { carry } from './carry';
 import { inspect } from './inspect';
 import { posture } from './posture';
 
 const USAGE = `yarvo inspect FILE... [--json] [--definition ID] [--profile ID]
 yarvo posture FILE... [--align] [--from POSE] [--out DIR] [--definition ID] [--json]
+yarvo carry MOTION-FILE CHARACTER-FILE... --out DIR [--clip NAME] [--rate N] [--definition ID] [--reference POSE] [--root WHAT] [--json]
 
 inspect
   Reads each file (glTF, GLB, VRM, FBX, COLLADA, BVH, zip), matches its bones and checks it for the shipped engine target.
@@ -21,6 +23,20 @@ posture
   --definition   as above; the reference pose is its own (quay, quay-a45, or a JSON file)
 
   Exit code: 2 if a file was unreadable or does not hold the pose, else 0.
+
+carry
+  Carries the clips of a motion file to characters: both are matched and turned onto the reference pose by themselves.
+  --out          folder for a GLB of each character with the clip (metres, Y up, facing +Z) and a BVH
+  --clip         the one clip to carry (default: all)
+  --rate         frames a second (default: the clip's own)
+  --reference    the source's pose that the reference pose is made from: rest (default), bind, or frame:N, which is left
+                 out of the clip
+  --root         what of the hips' travel goes to the root bone: none (default), or horizontal, vertical, turn, joined by
+                 commas
+  --definition   as above
+  --json         one JSON line per clip and character (docs/formats.md)
+
+  Exit code: 2 if a file was unreadable or a clip could not be carried, else 0.
 `;
 
 async function main(): Promise<number> {
@@ -33,6 +49,10 @@ async function main(): Promise<number> {
       align: { type: 'boolean', default: false },
       from: { type: 'string', default: 'rest' },
       out: { type: 'string' },
+      clip: { type: 'string' },
+      rate: { type: 'string' },
+      reference: { type: 'string', default: 'rest' },
+      root: { type: 'string', default: 'none' },
       help: { type: 'boolean', default: false },
     },
   });
@@ -45,6 +65,11 @@ async function main(): Promise<number> {
   const write = (text: string) => process.stdout.write(text);
   if (command === 'inspect' && files.length > 0) return inspect({ files, json, definition, profile, write });
   if (command === 'posture' && files.length > 0) return posture({ files, json, align, from, out, definition, write });
+  if (command === 'carry' && files.length > 1 && out !== undefined) {
+    const { clip, rate, reference, root } = values;
+    const [motion, ...characters] = files;
+    return carry({ motion, characters, json, out, clip, rate, reference, root, definition, write });
+  }
   process.stderr.write(USAGE);
   return 2;
 }

@@ -1,5 +1,5 @@
 import type { Animation, AnimationSampler, Document, Node } from '@gltf-transform/core';
-import type { ClipTracks, MorphTrack, MotionTracks, Track } from '@/core/motion/motion-tracks';
+import type { ClipTracks, MorphTrack, MotionTracks, Track } from '@/core/clips/motion-tracks';
 import type { Rig } from '@/core/rig/rig';
 import { accessorFloats } from './accessor-floats';
 

@@ -1,7 +1,7 @@
 import type { Animation, AnimationSampler, Node } from '@gltf-transform/core';
 import { normalise, type Quat } from '@/core/math/quat';
-import type { Track } from '@/core/motion/motion-tracks';
-import { sampleTrack } from '@/core/motion/sample-tracks';
+import type { Track } from '@/core/clips/motion-tracks';
+import { sampleTrack } from '@/core/clips/sample-tracks';
 import type { Transform } from '@/core/rig/rig';
 import { accessorFloats } from './accessor-floats';
 

@@ -5,7 +5,7 @@ import type { DialectData } from '@/core/dialect/dialect-data';
 import type { IntakeDecisions } from '@/core/intake/decisions';
 import { matchBones, type MatchOptions } from '@/core/match/match-bones';
 import type { FirstPass } from '@/core/match/first-pass';
-import { decodeMotionTracks } from '@/core/motion/motion-tracks';
+import { decodeMotionTracks } from '@/core/clips/motion-tracks';
 import { drawPortrait } from '@/core/portrait/portrait';
 import type { Rig } from '@/core/rig/rig';
 

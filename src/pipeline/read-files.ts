@@ -2,7 +2,7 @@ import type { Document } from '@gltf-transform/core';
 import { cloneDocument } from '@gltf-transform/functions';
 import { QUAY } from '@/core/definition/quay';
 import { matchBones } from '@/core/match/match-bones';
-import type { MotionTracks } from '@/core/motion/motion-tracks';
+import type { MotionTracks } from '@/core/clips/motion-tracks';
 import type { Rig } from '@/core/rig/rig';
 import { readMotionTracks } from '@/document/read-motion';
 import { bindRigidPieces, findRigidPieces } from '@/document/bind-rigid-pieces';

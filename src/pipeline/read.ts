@@ -3,7 +3,7 @@ import { YarvoError } from '@/core/errors/yarvo-error';
 import { findCopiedBones } from '@/core/rig/copied-bones';
 import { isAsFound, NO_NODE, type IntakeDecisions } from '@/core/intake/decisions';
 import { encodeGeometry } from '@/core/geometry/geometry';
-import { encodeMotionTracks } from '@/core/motion/motion-tracks';
+import { encodeMotionTracks } from '@/core/clips/motion-tracks';
 import { readGeometry } from '@/document/read-geometry';
 import { readMotionTracks } from '@/document/read-motion';
 import type { IntakeSheet } from '@/core/intake/intake-sheet';

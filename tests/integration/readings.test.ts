@@ -4,7 +4,7 @@ import path from 'node:path';
 import { expect, it, describe } from 'vitest';
 import { QueryTypes } from 'sequelize';
 import { decodeGeometry } from '@/core/geometry/geometry';
-import { decodeMotionTracks } from '@/core/motion/motion-tracks';
+import { decodeMotionTracks } from '@/core/clips/motion-tracks';
 import { QUAY } from '@/core/definition/quay';
 import type { Match } from '@/core/match/context/match-types';
 import { changeFit, changeIntake, undoFit } from '@/server/fits/change-fit';

@@ -3,7 +3,7 @@ import { mirrorRole, roleOf, segmentsOf } from '../definition/definition';
 import { shippedDialect, withSideMarks } from '../dialect/dialect';
 import type { Dialect } from '../dialect/dialect';
 import { cross, normalise, type Vec3 } from '../math/vec3';
-import type { MotionTracks } from '../motion/motion-tracks';
+import type { MotionTracks } from '../clips/motion-tracks';
 import { topBoneAbove } from '../rig/bone-tree';
 import { isAncestor } from '../rig/rig-shape';
 import type { Rig } from '../rig/rig';

@@ -1,8 +1,8 @@
 import { compose, multiply, IDENTITY, type Mat4 } from '../math/mat4';
 import type { Quat } from '../math/quat';
 import type { Vec3 } from '../math/vec3';
-import type { ClipTracks, Track } from '../motion/motion-tracks';
-import { sampleTrack } from '../motion/sample-tracks';
+import type { ClipTracks, Track } from '../clips/motion-tracks';
+import { sampleTrack } from '../clips/sample-tracks';
 import { computeCarriers } from './pose';
 import type { Rig } from './rig';
 

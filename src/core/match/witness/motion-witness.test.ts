@@ -4,7 +4,7 @@ import { makeRig, type PlainBone } from '../../../../tests/helpers/rig-maker';
 import { QUAY } from '../../definition/quay';
 import { fromAxisAngle } from '../../math/quat';
 import type { Vec3 } from '../../math/vec3';
-import type { MotionTracks, Track } from '../../motion/motion-tracks';
+import type { MotionTracks, Track } from '../../clips/motion-tracks';
 import type { Rig } from '../../rig/rig';
 import { matchBones } from '../match-bones';
 import { foldAlong, jointMotion, travelOf } from './limb-motion';

@@ -1,8 +1,8 @@
 import { decompose, translationOf } from '../../math/mat4';
 import { conjugate, multiply, rotate, type Quat } from '../../math/quat';
 import { distance, subtract, type Vec3 } from '../../math/vec3';
-import type { ClipTracks, MotionTracks } from '../../motion/motion-tracks';
-import { spanOf } from '../../motion/sample-tracks';
+import type { ClipTracks, MotionTracks } from '../../clips/motion-tracks';
+import { spanOf } from '../../clips/sample-tracks';
 import { ClipPlayer } from '../../rig/clip-player';
 import type { Rig } from '../../rig/rig';
 import { largestExtent } from '../../rig/rig-shape';

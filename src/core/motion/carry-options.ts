@@ -1,0 +1,102 @@
+import { z } from 'zod';
+import { TURN_AXES } from '../posture/turn-roles';
+
+/**
+ * What a joint's own movement against the role above does: keep: the character's own length stays. ratio: the source's
+ * movement by the ratio of the two limbs. copy: the source's movement in metres.
+ */
+export const SHIFT_POLICIES = ['keep', 'ratio', 'copy'] as const;
+const ShiftPolicySchema = z.enum(SHIFT_POLICIES);
+export type ShiftPolicy = z.infer<typeof ShiftPolicySchema>;
+
+/** Ratio by which the hips travel: of the legs, or as many metres as the source. */
+export const TRAVEL_RATIOS = ['legs', 'metres'] as const;
+const TravelRatioSchema = z.enum(TRAVEL_RATIOS);
+
+/** A constant turn of one role on top of what is carried. */
+export const OffsetLayerSchema = z.strictObject({
+  id: z.string().min(1).max(40),
+  role: z.string().min(1).max(60),
+  about: z.enum(TURN_AXES),
+  degrees: z.number().min(-180).max(180),
+  isOn: z.boolean(),
+});
+export type OffsetLayer = z.infer<typeof OffsetLayerSchema>;
+
+/** How motions are carried to one character. */
+export const CarryingSchema = z.strictObject({
+  /** What all roles do that are not named below. */
+  shifts: ShiftPolicySchema,
+  roleShifts: z.record(z.string(), ShiftPolicySchema),
+  hipsVertical: TravelRatioSchema,
+  hipsHorizontal: TravelRatioSchema,
+  /** Whether twist bones turn along with the segment they lie on. */
+  hasTwist: z.boolean(),
+  /** Share along its segment of a twist bone, by bone; others as they lie. */
+  twistShares: z.record(z.string(), z.number().min(0).max(1)),
+  offsets: z.array(OffsetLayerSchema).max(200),
+});
+export type Carrying = z.infer<typeof CarryingSchema>;
+
+export const CARRYING: Carrying = {
+  shifts: 'keep',
+  roleShifts: {},
+  hipsVertical: 'legs',
+  hipsHorizontal: 'legs',
+  hasTwist: true,
+  twistShares: {},
+  offsets: [],
+};
+
+/** Starting points by kind of body; whatever they set can be changed role by role. */
+export const CARRYING_PRESETS: readonly {
+  readonly id: string;
+  readonly label: string;
+  readonly note: string;
+  readonly sets: Pick<Carrying, 'shifts' | 'roleShifts' | 'hipsVertical' | 'hipsHorizontal'>;
+}[] = [
+  {
+    id: 'person',
+    label: 'Person',
+    note: 'Joints keep their own lengths; strides by the legs.',
+    sets: { shifts: 'keep', roleShifts: {}, hipsVertical: 'legs', hipsHorizontal: 'legs' },
+  },
+  {
+    id: 'in-step',
+    label: 'Small or tall, in step with the others',
+    note: 'As a person, but travels as many metres as the source.',
+    sets: { shifts: 'keep', roleShifts: {}, hipsVertical: 'legs', hipsHorizontal: 'metres' },
+  },
+  {
+    id: 'sliding',
+    label: 'Machine with sliding joints',
+    note: 'Joints that slide in the source slide here, by the ratio of the limbs.',
+    sets: { shifts: 'ratio', roleShifts: {}, hipsVertical: 'legs', hipsHorizontal: 'legs' },
+  },
+  {
+    id: 'loose-shoulders',
+    label: 'Loose shoulders',
+    note: 'Collars and upper arms move as far as in the source, by the ratio of the limbs.',
+    sets: {
+      shifts: 'keep',
+      roleShifts: { leftShoulder: 'ratio', rightShoulder: 'ratio', leftUpperArm: 'ratio', rightUpperArm: 'ratio' },
+      hipsVertical: 'legs',
+      hipsHorizontal: 'legs',
+    },
+  },
+];
+
+export const ROOT_COMPONENTS = ['horizontal', 'vertical', 'turn'] as const;
+export type RootComponent = (typeof ROOT_COMPONENTS)[number];
+
+/** What of the hips' travel the root takes over; chosen for each motion. */
+export const RootTravelSchema = z.strictObject({
+  components: z.array(z.enum(ROOT_COMPONENTS)).max(3),
+  /** Cut-off of the low-pass that smooths the root's path, Hz; null for as it is. */
+  cutoffHz: z.number().min(0.1).max(60).nullable(),
+  /** What else hangs on the root: follows it, or stays where it is. */
+  others: z.enum(['follow', 'stay']),
+});
+export type RootTravel = z.infer<typeof RootTravelSchema>;
+
+export const NO_ROOT_TRAVEL: RootTravel = { components: [], cutoffHz: null, others: 'follow' };

@@ -1,0 +1,266 @@
+import type { Document } from '@gltf-transform/core';
+import { cloneDocument } from '@gltf-transform/functions';
+import type { Definition } from '@/core/definition/definition';
+import { YarvoError } from '@/core/errors/yarvo-error';
+import { findRaisedOrigin } from '@/core/frame/origin';
+import type { PoseSource } from '@/core/intake/decisions';
+import { captureMotion } from '@/core/motion/capture-motion';
+import { MotionCarrier, type CarriedFrames } from '@/core/motion/carry-frames';
+import { CARRYING, type RootTravel } from '@/core/motion/carry-options';
+import { planCarry, type CarryPlan, type CarryTarget } from '@/core/motion/carry-plan';
+import { standingFigure } from '@/core/motion/fitted-rig';
+import { fileSpaces, writtenSpaces } from '@/core/motion/joint-spaces';
+import { skeletonSignature } from '@/core/rig/skeleton-signature';
+import type { Motion } from '@/core/motion/motion';
+import { ownRate } from '@/core/motion/own-rate';
+import { writeBvh } from '@/core/motion/write-bvh';
+import { ownNames } from '@/core/plan/plan-names';
+import { planSkeleton } from '@/core/plan/plan-skeleton';
+import { parentsOf, topBoneAbove } from '@/core/rig/bone-tree';
+import type { Rig } from '@/core/rig/rig';
+import type { MotionTracks } from '@/core/clips/motion-tracks';
+import { morphNamesOf, morphTargetNames } from '@/document/morph-names';
+import { writeClip, type ClipChannel } from '@/document/write-clip';
+import { writeHandoff } from '@/document/write-handoff';
+import { createNodeIO } from '@/formats/gltf/node-io';
+import { fitByItself, type AutoFit } from './fitted-source';
+import { motionOf, type CanonicalReading } from './read-files';
+
+/** "rest", "bind", or a frame of the clip that is carried. */
+export type Reference = { readonly kind: 'rest' | 'bind' } | { readonly kind: 'frame'; readonly frame: number };
+
+export interface SourceOptions {
+  readonly definition: Definition;
+  readonly reference: Reference;
+  /** Frames a second; null for the clip's own. */
+  readonly framesPerSecond: number | null;
+}
+
+/** A clip as a motion, with the fit that it was read by. */
+export interface MotionSource {
+  readonly fit: AutoFit;
+  readonly motion: Motion;
+}
+
+/**
+ * Reads one clip of a model as a motion.
+ * @param reading read for this purpose: a reference pose changes its document.
+ * @throws {YarvoError} where the model holds no figure, or the clip cannot be carried.
+ */
+export function readMotionSource(
+  reading: CanonicalReading,
+  clipIndex: number,
+  options: SourceOptions,
+  place: string,
+): MotionSource {
+  const { definition, reference } = options;
+  const tracks = clipsOf(reading, place);
+  const clip = tracks[clipIndex];
+  const stated = reading.rig.clips[clipIndex];
+  const ownFramesPerSecond = ownRate(clip, statedRate(reading.rig, clipIndex));
+  const pose = poseOf(
+    reference,
+    clipIndex,
+    { rate: ownFramesPerSecond, seconds: stated.durationSeconds, name: clip.name },
+    place,
+  );
+  const fit = fitByItself(reading, definition, pose, place);
+  const motion = captureMotion(
+    fit.fitted,
+    clip,
+    {
+      framesPerSecond: options.framesPerSecond ?? ownFramesPerSecond,
+      droppedFrame: reference.kind === 'frame' ? { frame: reference.frame, framesPerSecond: ownFramesPerSecond } : null,
+      morphNames: morphNamesOf(reading.document),
+    },
+    place,
+  );
+  return { fit, motion };
+}
+
+/** @throws {YarvoError} `no-clip` */
+export function clipsOf(reading: CanonicalReading, place: string): MotionTracks {
+  const tracks = motionOf(reading);
+  if (tracks && tracks.length > 0) return tracks;
+  throw new YarvoError({
+    code: 'no-clip',
+    message: 'The file holds no clip.',
+    place,
+    remedy: 'Export it with its motion, or give another file.',
+  });
+}
+
+/** A format that states a rate; glTF has none, and what was counted from its keys is no statement. */
+const statedRate = (rig: Rig, clip: number): number =>
+  rig.source.clipRates.length > clip ? rig.source.clipRates[clip].framesPerSecond : 0;
+
+function poseOf(
+  reference: Reference,
+  clip: number,
+  { rate, seconds, name }: { rate: number; seconds: number; name: string },
+  place: string,
+): PoseSource {
+  if (reference.kind !== 'frame') return { kind: reference.kind };
+  const last = Math.round(seconds * rate);
+  if (reference.frame > last)
+    throw new YarvoError({
+      code: 'bad-pose',
+      message: `The clip "${name}" ends before frame ${reference.frame}.`,
+      place: `${place}, clip "${name}"`,
+      remedy: `Give a frame from 0 to ${last}.`,
+    });
+  return { kind: 'frame', clip, frame: reference.frame, isDropped: false };
+}
+
+/** A character that motions are written for, matched and aligned by itself. */
+export interface CarryCharacter {
+  readonly fit: AutoFit;
+  readonly target: CarryTarget;
+  readonly document: Document;
+}
+
+/** @param reading read for this purpose. @throws {YarvoError} */
+export function readCarryCharacter(reading: CanonicalReading, definition: Definition, place: string): CarryCharacter {
+  const fit = fitByItself(reading, definition, { kind: 'rest' }, place);
+  const hips = fit.fitted.roleBones.get('hips') as number;
+  const target: CarryTarget = {
+    ...fit.fitted,
+    spares: fit.match.spares,
+    rootBone: topBoneAbove(parentsOf(fit.rig), hips),
+    armOffsetDeg: null,
+  };
+  return { fit, target, document: reading.document };
+}
+
+/** A carried motion in files. */
+export interface CarriedFiles {
+  readonly plan: CarryPlan;
+  readonly glb: Uint8Array;
+  readonly bvh: string;
+}
+
+/**
+ * Carries a motion to a character and writes both: a GLB of the character in its reference posture, metres, Y up, facing
+ * +Z, with that one clip; and the motion as BVH.
+ */
+export async function writeCarried(
+  motion: Motion,
+  character: CarryCharacter,
+  travel: RootTravel,
+): Promise<CarriedFiles> {
+  const { target, fit } = character;
+  const { rig, normalisation, pose } = target;
+  const isSame = motion.own?.signature === skeletonSignature(rig);
+  const raised = isSame ? null : findRaisedOrigin(rig, normalisation, target.roleBones);
+  const lift = raised ? raised.solesBelowMetres : 0;
+  const standing = standingFigure(target);
+  const addsRoot = travel.components.length > 0 && target.rootBone === null;
+  const origin = [0, -lift, 0] as const;
+  const plan = planCarry(motion, target, {
+    carrying: CARRYING,
+    travel,
+    spaces: writtenSpaces(target, standing, origin),
+    fileSpaces: fileSpaces(target),
+    addedRoot: addsRoot ? origin : null,
+  });
+  const carrier = new MotionCarrier(plan);
+  const blocks = [carrier.carry(0, motion.frameCount)];
+  const bvh = writeBvh(plan, carrier.placedBones, blocks);
+  const document = cloneDocument(character.document);
+  const nodes = document.getRoot().listNodes();
+  const rootName = freeName(fit.fitted.definition.root.exportName, rig);
+  writeHandoff(document, rig, planSkeleton(rig, pose, normalisation, lift), { ...ownNames(rig), addsRoot, rootName });
+  const root = addsRoot
+    ? (document
+        .getRoot()
+        .listNodes()
+        .find((node) => node.getName() === rootName) ?? null)
+    : null;
+  writeClip(document, motion, channelsOf(plan, carrier, blocks[0], nodes, root));
+  document.getRoot().getAsset().generator = 'Yarvo carry';
+  return { plan, glb: await createNodeIO().writeBinary(document), bvh };
+}
+
+function freeName(wanted: string, { bones }: Rig): string {
+  const taken = new Set(bones.map(({ name }) => name));
+  let name = wanted;
+  for (let count = 2; taken.has(name); count++) name = `${wanted}_${count}`;
+  return name;
+}
+
+type Nodes = ReturnType<ReturnType<Document['getRoot']>['listNodes']>;
+
+function channelsOf(
+  plan: CarryPlan,
+  carrier: MotionCarrier,
+  frames: CarriedFrames,
+  nodes: Nodes,
+  root: Nodes[number] | null,
+): ClipChannel[] {
+  const bones = plan.target.rig.bones.map(({ nodeIndex }) => nodes[nodeIndex]);
+  const { motion } = plan;
+  const { count } = frames;
+  const column = (values: Float32Array, stride: number, at: number, size: number): Float32Array => {
+    const out = new Float32Array(count * size);
+    for (let frame = 0; frame < count; frame++)
+      for (let k = 0; k < size; k++) out[frame * size + k] = values[frame * stride + at + k];
+    return out;
+  };
+  const drivenCount = plan.driven.length;
+  const placed = carrier.placedBones;
+  const channels: ClipChannel[] = [
+    ...plan.driven.map(({ boneIndex }, at): ClipChannel => ({
+      node: bones[boneIndex],
+      path: 'rotation',
+      values: column(frames.rotations, drivenCount * 4, at * 4, 4),
+    })),
+    ...placed.map((bone, at): ClipChannel => ({
+      node: bones[bone],
+      path: 'translation',
+      values: column(frames.translations, placed.length * 3, at * 3, 3),
+    })),
+    ...plan.scaled.map(({ boneIndex, values }): ClipChannel => {
+      const rest = plan.target.rig.bones[boneIndex].rest.scale;
+      return { node: bones[boneIndex], path: 'scale', values: values.map((value, at) => value / rest[at % 3]) };
+    }),
+    ...morphChannels(plan, nodes, motion),
+  ];
+  if (root) {
+    channels.push(
+      { node: root, path: 'translation', values: lifted(column(frames.addedRoot, 7, 0, 3), plan) },
+      { node: root, path: 'rotation', values: column(frames.addedRoot, 7, 3, 4) },
+    );
+  }
+  return channels;
+}
+
+/** An added root stands at the origin of what is written, which lies at the floor. */
+function lifted(places: Float32Array, plan: CarryPlan): Float32Array {
+  const floor = plan.spaces[plan.chain[0] ?? plan.hips].place[1];
+  return places.map((value, at) => (at % 3 === 1 ? value - floor : value));
+}
+
+/** Morph targets: by node on the source's own character, by name on others. */
+function morphChannels(
+  { isSameSkeleton }: CarryPlan,
+  nodes: Nodes,
+  { own, morphs, frameCount }: Motion,
+): ClipChannel[] {
+  if (isSameSkeleton && own)
+    return own.morphs.flatMap(({ nodeIndex, weights }): ClipChannel[] => {
+      const node = nodes[nodeIndex];
+      return node?.getMesh() ? [{ node, path: 'weights', values: weights }] : [];
+    });
+  const weightsOf = new Map(morphs.map(({ name, weights }) => [name, weights]));
+  return nodes.flatMap((node): ClipChannel[] => {
+    const names = morphTargetNames(node.getMesh());
+    if (!names.some((name) => weightsOf.has(name))) return [];
+    const values = new Float32Array(frameCount * names.length);
+    names.forEach((name, at) =>
+      weightsOf.get(name)?.forEach((weight, frame) => {
+        values[frame * names.length + at] = weight;
+      }),
+    );
+    return [{ node, path: 'weights', values }];
+  });
+}
