@@ -151,8 +151,7 @@ export async function writeCarried(
   const { target, fit } = character;
   const { rig, normalisation, pose } = target;
   const isSame = motion.own?.signature === skeletonSignature(rig);
-  const raised = isSame ? null : findRaisedOrigin(rig, normalisation, target.roleBones);
-  const lift = raised ? raised.solesBelowMetres : 0;
+  const lift = isSame ? 0 : liftOf(target);
   const standing = standingFigure(target);
   const addsRoot = travel.components.length > 0 && target.rootBone === null;
   const origin = [0, -lift, 0] as const;
@@ -179,6 +178,16 @@ export async function writeCarried(
   writeClip(document, motion, channelsOf(plan, carrier, blocks[0], nodes, root));
   document.getRoot().getAsset().generator = 'Yarvo carry';
   return { plan, glb: await createNodeIO().writeBinary(document), bvh };
+}
+
+/** Without a mesh the lowest joint is no sole: only a figure that clearly stands elsewhere is put on the floor. */
+const RAISED_SHARE = 0.1;
+
+/** How much higher a figure is written whose origin is not on the floor; metres. */
+function liftOf({ rig, normalisation, roleBones }: CarryTarget): number {
+  const raised = findRaisedOrigin(rig, normalisation, roleBones);
+  const away = raised?.solesBelowMetres ?? 0;
+  return Math.abs(away) > RAISED_SHARE * normalisation.heightMetres ? away : 0;
 }
 
 function freeName(wanted: string, { bones }: Rig): string {

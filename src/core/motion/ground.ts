@@ -15,19 +15,19 @@ const STANDING_SHARE = 0.1;
 export function groundOf(
   { places }: StandingFigure,
   { roleBones, normalisation }: FittedRig,
-  feet: readonly ContactTrack[],
+  tracks: readonly ContactTrack[],
 ): number {
-  const lows = feet.filter(({ part }) => part.endsWith('Foot')).map((track) => lowest(track) - track.restHeight);
-  if (lows.length === 0) return 0;
-  const stands = Math.min(...lows);
-  const ankles = ['leftFoot', 'rightFoot'].flatMap((role) => {
-    const bone = roleBones.get(role);
-    return bone === undefined ? [] : [places[bone][1]];
+  const ankles = (['leftFoot', 'rightFoot'] as const).flatMap((part) => {
+    const bone = roleBones.get(part);
+    const own = tracks.find((track) => track.part === part);
+    return bone === undefined || !own ? [] : [lowest(own) - places[bone][1]];
   });
-  if (Math.abs(stands) < ELSEWHERE_SHARE * normalisation.heightMetres || ankles.length === 0) return 0;
-  // The floor of a motion is height 0, unless that would leave the feet farther off than the rest's own floor does.
+  if (ankles.length === 0) return 0;
+  const stands = Math.min(...ankles);
+  if (Math.abs(stands) < ELSEWHERE_SHARE * normalisation.heightMetres) return 0;
+  // A motion that never comes near a floor at height 0 is no motion above another floor: it flies.
   const toFloor = -normalisation.floorMetres;
-  return Math.abs(stands - toFloor) < Math.abs(stands) ? toFloor : 0;
+  return Math.abs(stands - toFloor) < ELSEWHERE_SHARE * normalisation.heightMetres ? stands : 0;
 }
 
 function lowest({ places }: ContactTrack): number {

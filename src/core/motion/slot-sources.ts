@@ -58,11 +58,15 @@ function alongRun(
   run: readonly BoneSlot[],
 ): SlotSource[] {
   if (found.length === run.length) return run.map((target, at) => same(target, found[at]));
-  const marks = [
-    { u: 0, slot: slotAbove(definition, slots, roles[0]) },
-    ...found.map((slot) => ({ u: slots[slot].u, slot })),
-  ];
-  return run.map((target) => {
+  const marks = marksAlong(definition, slots, roles, found);
+  // Digits of two joints and more keep their first one as it is: what is shared out is the curl from there on.
+  const isFirstKept = isDigit(definition, roles) && found.length > 1 && run.length > 1;
+  if (isFirstKept) marks.shift();
+  const fromFirst = (u: number, first: number) =>
+    isFirstKept && first < 1 ? Math.max(0, (u - first) / (1 - first)) : u;
+  for (const mark of marks) mark.u = fromFirst(mark.u, slots[found[0]].u);
+  return run.map((given) => {
+    const target = { ...given, u: fromFirst(given.u, run[0].u) };
     const after = Math.max(
       1,
       marks.findIndex(({ u }) => u >= target.u - 1e-9),
@@ -78,6 +82,22 @@ function alongRun(
     };
   });
 }
+
+/** Known turns along a line: that of what it hangs on at 0, then its joints. */
+function marksAlong(
+  definition: Definition,
+  slots: readonly Slot[],
+  roles: readonly string[],
+  found: readonly number[],
+): { u: number; slot: number }[] {
+  const start = { u: 0, slot: slotAbove(definition, slots, roles[0]) };
+  return [start, ...found.map((slot) => ({ u: slots[slot].u, slot }))];
+}
+
+const isDigit = (definition: Definition, roles: readonly string[]): boolean => {
+  const side = sideOfRole(definition, roles[0]);
+  return side !== null && DIGITS.some((digit) => roles[0].startsWith(side + digit));
+};
 
 /** Slot of what a line hangs on; -1 where the motion knows nothing above it. */
 function slotAbove(definition: Definition, slots: readonly Slot[], role: string): number {
