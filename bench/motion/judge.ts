@@ -31,7 +31,9 @@ export async function playGlb(bytes: Uint8Array, assignments: Assigned): Promise
   const byName = new Map<string, Object3D>();
   scene.traverse((object) => {
     const name = (object.userData.name as string | undefined) ?? object.name;
-    if (!byName.has(name)) byName.set(name, object);
+    // A mesh may be called as a bone is.
+    const isBone = (object as { isBone?: boolean }).isBone === true;
+    if (isBone || !byName.has(name)) byName.set(name, object);
   });
   return played(scene, animations[0], byName, assignments, scene);
 }

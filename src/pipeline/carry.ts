@@ -8,7 +8,7 @@ import { captureMotion } from '@/core/motion/capture-motion';
 import { MotionCarrier, type CarriedFrames } from '@/core/motion/carry-frames';
 import { CARRYING, type RootTravel } from '@/core/motion/carry-options';
 import { planCarry, type CarryPlan, type CarryTarget } from '@/core/motion/carry-plan';
-import { standingFigure } from '@/core/motion/fitted-rig';
+import { referenceFigure } from '@/core/motion/reference-figure';
 import { fileSpaces, writtenSpaces } from '@/core/motion/joint-spaces';
 import { skeletonSignature } from '@/core/rig/skeleton-signature';
 import type { Motion } from '@/core/motion/motion';
@@ -152,7 +152,7 @@ export async function writeCarried(
   const { rig, normalisation, pose } = target;
   const isSame = motion.own?.signature === skeletonSignature(rig);
   const lift = isSame ? 0 : liftOf(target);
-  const standing = standingFigure(target);
+  const { standing } = referenceFigure(target, target.spares);
   const addsRoot = travel.components.length > 0 && target.rootBone === null;
   const origin = [0, -lift, 0] as const;
   const plan = planCarry(motion, target, {

@@ -7,7 +7,8 @@ import { distance, subtract, type Vec3 } from '../math/vec3';
 import { parentsOf, topBoneAbove } from '../rig/bone-tree';
 import { BLOCK_FRAMES, ClipPoses } from './clip-poses';
 import { findContacts, type ContactTrack } from './contacts';
-import { legLength, roleAbove, standingFigure, type FittedRig, type StandingFigure } from './fitted-rig';
+import { legLength, roleAbove, type FittedRig, type StandingFigure } from './fitted-rig';
+import { referenceFigure } from './reference-figure';
 import { groundOf } from './ground';
 import { lineSlots, type BoneSlot } from './line-slots';
 import type { Motion, Shift } from './motion';
@@ -36,7 +37,7 @@ export function captureMotion(source: FittedRig, clip: ClipTracks, options: Capt
   if (hips === undefined) throw noFigure(place);
   assertSound(clip, source, place);
   const times = frameTimes(clip, options, place);
-  const standing = standingFigure(source);
+  const { standing } = referenceFigure(source, []);
   const leg = legLength(source, standing);
   const slots = lineSlots(source, standing.places);
   const top = topBoneAbove(parentsOf(source.rig), hips);

@@ -18,10 +18,10 @@ export interface CarriedFrames {
 }
 
 /** Bones whose local translation changes: those that slide, the hips, the root, and what stays beside a root that travels. */
-export function placedBones({ moved, hips, driven, root, target }: CarryPlan): number[] {
+export function placedBones({ moved, hips, driven, root, target, loose }: CarryPlan): number[] {
   const held = driven.flatMap(({ boneIndex, drive }) => (drive.kind === 'held' ? [boneIndex] : []));
   const rooted = root && target.rootBone !== null && target.rootBone !== hips ? [target.rootBone] : [];
-  return [...new Set([hips, ...rooted, ...held, ...moved.map(({ boneIndex }) => boneIndex)])];
+  return [...new Set([hips, ...rooted, ...held, ...loose.keys(), ...moved.map(({ boneIndex }) => boneIndex)])];
 }
 
 /** Works out frames of a carried motion. Holds scratch, so one at a time. */
@@ -78,8 +78,7 @@ export class MotionCarrier {
     const { driven, motion } = plan;
     const { rotations, slots } = motion;
     const none = driven.length * 4;
-    turns[none] = turns[none + 1] = turns[none + 2] = 0;
-    turns[none + 3] = 1;
+    heading(turns, none, this.isRootAdded ? (plan.root?.headings[frame] ?? 0) : 0);
     const row = frame * slots.length * 4;
     for (let at = 0; at < driven.length; at++) {
       const { drive } = driven[at];
@@ -123,11 +122,16 @@ export class MotionCarrier {
         case 'ride':
           copy4(turns, own, turns, up);
           break;
+        case 'follow':
+          // Its carrier may come later in the list.
+          break;
         default:
           drive satisfies never;
       }
     }
-    if (this.isRootAdded) heading(turns, none, plan.root?.headings[frame] ?? 0);
+    driven.forEach(({ drive }, at) => {
+      if (drive.kind === 'follow') copy4(turns, at * 4, this.turnOf(drive.carrier), 0);
+    });
   }
 
   private writeLocals(out: Float32Array, start: number, hasBefore: boolean): void {
@@ -169,11 +173,14 @@ export class MotionCarrier {
       this.writeFromBody(out, at, bone, [hipsAt[frame * 3], hipsAt[frame * 3 + 1], hipsAt[frame * 3 + 2]], frame);
       return;
     }
+    if (plan.loose.has(bone)) {
+      this.writeFromBody(out, at, bone, this.jointPlace(bone, frame), frame);
+      return;
+    }
     const moved = this.movedOf.get(bone);
     if (moved) {
-      PLACE.set(moved.values.subarray(frame * 3, frame * 3 + 3));
-      writeRotated(PLACE, 0, moved.turn, 0, PLACE, 0);
-      for (let k = 0; k < 3; k++) out[at + k] = moved.base[k] + PLACE[k] * moved.linear;
+      const local = movedAt(moved, frame);
+      for (let k = 0; k < 3; k++) out[at + k] = local[k];
       return;
     }
     // Held: where it stands in the reference posture.
@@ -209,21 +216,23 @@ export class MotionCarrier {
     return [at[0] + away[0], at[1] + away[1], at[2] + away[2]];
   }
 
-  /** Joint of a bone above the hips in a frame. */
+  /** Joint of a bone in a frame. */
   private jointPlace(bone: number, frame: number): Vec3 {
     const { plan } = this;
-    const { root, target, standing, fileSpaces } = plan;
+    const { root, target, standing, spaces, hips, hipsAt } = plan;
     if (bone === target.rootBone && root)
       return [root.places[frame * 3], root.places[frame * 3 + 1], root.places[frame * 3 + 2]];
-    const { parent } = target.rig.bones[bone];
-    const moved = this.movedOf.get(bone);
-    const space = fileSpaces[bone];
+    if (bone === hips) return [hipsAt[frame * 3], hipsAt[frame * 3 + 1], hipsAt[frame * 3 + 2]];
+    const carrier = plan.loose.get(bone);
+    const parent = carrier ?? target.rig.bones[bone].parent;
     const from = parent < 0 ? ([0, 0, 0] as Vec3) : standing.places[parent];
+    const moved = carrier === undefined ? this.movedOf.get(bone) : undefined;
     let stands: Vec3 = standing.places[bone];
     if (moved) {
-      const [x, y, z] = moved.values.subarray(frame * 3, frame * 3 + 3);
-      const turned = rotate(space.rotation, [x * space.scale, y * space.scale, z * space.scale]);
-      stands = [space.place[0] + turned[0], space.place[1] + turned[1], space.place[2] + turned[2]];
+      const { rotation, place, scale } = spaces[bone];
+      const [x, y, z] = movedAt(moved, frame);
+      const turned = rotate(rotation, [x * scale, y * scale, z * scale]);
+      stands = [place[0] + turned[0], place[1] + turned[1], place[2] + turned[2]];
     }
     if (parent < 0) return this.addedRootPlace(stands, frame);
     const at = this.jointPlace(parent, frame);
@@ -275,6 +284,13 @@ export class MotionCarrier {
     const turn = normalise(this.noneTurn());
     for (let k = 0; k < 4; k++) out[at + 3 + k] = turn[k];
   }
+}
+
+/** Local translation of a bone that slides. */
+function movedAt({ values, base, turn, linear }: MovedBone, frame: number): Vec3 {
+  PLACE.set(values.subarray(frame * 3, frame * 3 + 3));
+  writeRotated(PLACE, 0, turn, 0, PLACE, 0);
+  return [base[0] + PLACE[0] * linear, base[1] + PLACE[1] * linear, base[2] + PLACE[2] * linear];
 }
 
 const IDENTITY4 = [0, 0, 0, 1];

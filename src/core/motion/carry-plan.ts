@@ -7,10 +7,11 @@ import { computeWorlds } from '../rig/pose';
 import { pathsOf } from '../rig/local-pose';
 import { skeletonSignature } from '../rig/skeleton-signature';
 import type { Carrying, OffsetLayer, RootTravel } from './carry-options';
-import { legLength, roleAbove, standingFigure, type FittedRig, type StandingFigure } from './fitted-rig';
+import { legLength, roleAbove, type FittedRig, type StandingFigure } from './fitted-rig';
 import { unwrapped } from './heading';
 import type { JointSpace } from './joint-spaces';
 import { lineSlots } from './line-slots';
+import { referenceFigure } from './reference-figure';
 import { slotOfRole, type Motion, type OwnBone } from './motion';
 import { rootPath, type RootPath } from './root-path';
 import { slotSources, type SlotSource } from './slot-sources';
@@ -35,7 +36,9 @@ export type Drive =
   /** Hangs on a root that travels, and stays. */
   | { readonly kind: 'held' }
   /** Turns with what it hangs on. */
-  | { readonly kind: 'ride' };
+  | { readonly kind: 'ride' }
+  /** Turns with a bone that it does not hang on. */
+  | { readonly kind: 'follow'; readonly carrier: number };
 
 export interface DrivenBone {
   readonly boneIndex: number;
@@ -68,6 +71,8 @@ export interface CarryPlan {
   readonly fileSpaces: readonly JointSpace[];
   readonly driven: readonly DrivenBone[];
   readonly moved: readonly MovedBone[];
+  /** Bones that do not hang on what carries them, and the bone that does. */
+  readonly loose: ReadonlyMap<number, number>;
   readonly scaled: readonly { readonly boneIndex: number; readonly values: Float32Array }[];
   readonly hips: number;
   /** [frameCount x 3] joint of the hips, body frame, metres. */
@@ -105,7 +110,7 @@ export interface CarryWishes {
 /** Lays out how a motion is carried to a character; `writeCarried` then works out any frames of it. */
 export function planCarry(motion: Motion, target: CarryTarget, wishes: CarryWishes): CarryPlan {
   const { carrying, travel, spaces, fileSpaces, addedRoot = null } = wishes;
-  const standing = standingFigure(target);
+  const { standing, loose } = referenceFigure(target, target.spares);
   const leg = legLength(target, standing);
   const hips = target.roleBones.get('hips') as number;
   const isSameSkeleton = motion.own !== null && motion.own.signature === skeletonSignature(target.rig);
@@ -159,6 +164,7 @@ export function planCarry(motion: Motion, target: CarryTarget, wishes: CarryWish
     fileSpaces,
     driven,
     moved: movedBones(),
+    loose: isSameSkeleton ? NONE_LOOSE : loose,
     scaled: [...ownBones].flatMap(([boneIndex, { scales }]) => (scales ? [{ boneIndex, values: scales }] : [])),
     hips,
     hipsAt,
@@ -182,6 +188,8 @@ export function planCarry(motion: Motion, target: CarryTarget, wishes: CarryWish
     if (own?.rotations) return { kind: 'own', own, space: fileSpaces[bone] };
     const twist = twistOf.get(bone);
     if (twist) return { kind: 'twist', twist, angles: twistAngles(motion, target, twist) };
+    const carrier = isSameSkeleton ? undefined : loose.get(bone);
+    if (carrier !== undefined) return { kind: 'follow', carrier };
     const isBeside = travels && travel.others === 'stay' && parent === rootBone && parent >= 0 && !chain.includes(bone);
     return isBeside && bone !== hips ? { kind: 'held' } : null;
   }
@@ -239,6 +247,8 @@ export function planCarry(motion: Motion, target: CarryTarget, wishes: CarryWish
     return distance(standing.places[bone], standing.places[from]) / theirs;
   }
 }
+
+const NONE_LOOSE: ReadonlyMap<number, number> = new Map();
 
 const sub = (a: Vec3, b: Vec3): Vec3 => [a[0] - b[0], a[1] - b[1], a[2] - b[2]];
 

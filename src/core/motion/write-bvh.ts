@@ -16,7 +16,11 @@ export function writeBvh(plan: CarryPlan, placedBones: readonly number[], blocks
   const { target, standing, motion, root } = plan;
   const { bones } = target.rig;
   const top = plan.chain[0] ?? plan.hips;
-  const below = bones.map(({ index }) => bones.filter(({ parent }) => parent === index).map((child) => child.index));
+  // What hangs on nothing is written below what carries it, so that one tree holds the figure.
+  const parentOf = (bone: number): number => plan.loose.get(bone) ?? bones[bone].parent;
+  const below = bones.map(({ index }) =>
+    bones.filter((bone) => parentOf(bone.index) === index).map((bone) => bone.index),
+  );
   const names = uniqueNames(bones.map(({ name }) => name));
   const isPlaced = new Set([top, ...placedBones]);
   const order: number[] = [];
@@ -45,8 +49,7 @@ export function writeBvh(plan: CarryPlan, placedBones: readonly number[], blocks
   function addJoint(bone: number, depth: number, word: string): void {
     const pad = '\t'.repeat(depth);
     order.push(bone);
-    const { parent } = bones[bone];
-    const origin = bone === top ? [0, 0, 0] : standing.places[parent];
+    const origin = bone === top ? [0, 0, 0] : standing.places[parentOf(bone)];
     const offset = standing.places[bone].map((value, k) => value - origin[k]);
     const channels = isPlaced.has(bone) ? `CHANNELS 6 ${PLACES} ${TURNS}` : `CHANNELS 3 ${TURNS}`;
     lines.push(`${pad}${word} ${names[bone]}`, `${pad}{`, `${pad}\tOFFSET ${numbers(offset)}`, `${pad}\t${channels}`);
@@ -68,9 +71,9 @@ export function writeBvh(plan: CarryPlan, placedBones: readonly number[], blocks
     for (const bone of order) {
       const turn = turnOf(bone);
       const above =
-        bone === top ? ((added?.slice(3) as Quat | undefined) ?? ([0, 0, 0, 1] as Quat)) : turnOf(bones[bone].parent);
+        bone === top ? ((added?.slice(3) as Quat | undefined) ?? ([0, 0, 0, 1] as Quat)) : turnOf(parentOf(bone));
       if (isPlaced.has(bone)) {
-        const origin = bone === top ? (added ?? [0, 0, 0]) : placeOf(bones[bone].parent);
+        const origin = bone === top ? (added ?? [0, 0, 0]) : placeOf(parentOf(bone));
         const place = placeOf(bone);
         values.push(...rotate(conjugate(above), [place[0] - origin[0], place[1] - origin[1], place[2] - origin[2]]));
       }
