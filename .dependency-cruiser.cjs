@@ -41,6 +41,7 @@ module.exports = {
       'intake',
       'match',
       'posture',
+      'motion',
       'fit',
       'profile',
       'plan',

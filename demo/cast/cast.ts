@@ -17,6 +17,7 @@ import { netMender } from './net-mender';
 import { otterStevedore } from './otter-stevedore';
 import { stiltWalker } from './stilt-walker';
 import { lantern, tideGolem } from './things';
+import { MOTIONS } from '../motions/motions';
 import { walk } from './walk';
 
 /** One file of the demo. */
@@ -71,6 +72,7 @@ export const CAST: Readonly<Record<string, CastFile>> = {
   'harbour-heron.glb': animal(harbourHeron, 'bird'),
   'market-mule.glb': animal(marketMule, 'four-legged'),
   'quay-walk.bvh': { make: async () => text(walk().text), truth: walk().truth, figure: null },
+  ...Object.fromEntries(Object.entries(MOTIONS).map(([name, motion]) => [name, { ...motion, figure: null }])),
   'lantern.glb': { make: lantern, truth: null, figure: null },
   'tide-golem.glb': { make: tideGolem, truth: null, figure: null },
 };

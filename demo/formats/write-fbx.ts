@@ -13,7 +13,7 @@ import {
   type Writing,
 } from './gather';
 
-const TICKS_PER_SECOND = 46_186_158_000;
+export const TICKS_PER_SECOND = 46_186_158_000;
 
 export interface FbxWriting extends Writing {
   /** Joint rotations as pre-rotation, so that animated angles start at zero, as some exporters do. */
@@ -91,10 +91,10 @@ export function writeFbx(figure: Figure, writing: FbxWriting): string {
   return [header(writing), 'Objects:  {', ...objects, '}', '', 'Connections:  {', ...links, '}', ''].join('\n');
 }
 
-const property = (name: string, type: string, label: string, values: readonly number[], flags = ''): string =>
+export const property = (name: string, type: string, label: string, values: readonly number[], flags = ''): string =>
   `\t\t\tP: "${name}", "${type}", "${label}", "${flags}",${values.map(digits).join(',')}`;
 
-function array(name: string, values: readonly number[], format: (value: number) => string = digits): string {
+export function array(name: string, values: readonly number[], format: (value: number) => string = digits): string {
   const lines: string[] = [];
   for (let at = 0; at < values.length; at += 64)
     lines.push(
@@ -227,7 +227,7 @@ function writeTakes(
 }
 
 /** Angles without jumps of a full turn. */
-function unwrapped(angles: readonly Vec3[]): Vec3[] {
+export function unwrapped(angles: readonly Vec3[]): Vec3[] {
   const out: Vec3[] = [];
   for (const angle of angles) {
     const before = out[out.length - 1] ?? angle;
@@ -236,7 +236,7 @@ function unwrapped(angles: readonly Vec3[]): Vec3[] {
   return out;
 }
 
-function header({ up, unitsPerMetre, author }: FbxWriting): string {
+export function header({ up, unitsPerMetre, author }: Pick<FbxWriting, 'up' | 'unitsPerMetre' | 'author'>): string {
   const axes =
     up === 'Z'
       ? [

@@ -21,6 +21,7 @@ import type {
   RosterRow,
 } from './character-view';
 import { JobViewSchema } from './jobs';
+import { MotionListSchema, MotionViewSchema } from './motions';
 import { RenewalViewSchema } from './renewals';
 
 const Count = z.int().nonnegative();
@@ -201,6 +202,9 @@ const JobSchema = JobViewSchema.meta({ id: 'Job' });
 
 /** What each call answers where it did what was asked. */
 export const ANSWERS = {
+  shelf: MotionListSchema,
+  shelved: z.strictObject({ motions: z.array(MotionViewSchema) }),
+  motion: z.strictObject({ motion: MotionViewSchema }),
   roster: z.strictObject({
     characters: z.array(RosterRowSchema),
     total: Count,

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { ANSWERS } from './answers';
+import { MotionChangeBody, MotionParams, ShelveBody } from './motions';
 import * as requests from './requests';
 
 /** What a call takes and gives. `files`: the body is a file, or a form of files; an answer may be a media type. */
@@ -227,6 +228,32 @@ export const OPERATIONS = {
     body: requests.ProvenanceBody,
     status: 200,
     answer: ANSWERS.provenance,
+  },
+  readShelf: {
+    method: 'get',
+    path: '/api/motions',
+    summary: 'The motions of the shelf, by name.',
+    status: 200,
+    answer: ANSWERS.shelf,
+  },
+  shelve: {
+    method: 'post',
+    path: '/api/motions',
+    summary: 'Puts clips of a character on the shelf; all that move where none is named.',
+    body: ShelveBody,
+    status: 201,
+    answer: ANSWERS.shelved,
+    failures: { 422: 'The character is no humanoid, or has no such clip; nothing was changed.' },
+  },
+  changeMotion: {
+    method: 'post',
+    path: '/api/motions/{motionId}',
+    summary: 'Changes what was chosen about a motion, or takes it off the shelf and back.',
+    params: MotionParams,
+    body: MotionChangeBody,
+    status: 200,
+    answer: ANSWERS.motion,
+    failures: { 409: 'Somebody else changed it meanwhile.', 422: 'The file does not hold that pose.' },
   },
   listRenewals: {
     method: 'get',

@@ -4,6 +4,10 @@ import path from 'node:path';
 import { isModel } from '@/core/intake/file-names';
 import { addFile } from '@/server/intake/add-files';
 import { models } from '@/server/database/models';
+import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
+import type { MotionChange } from '@/contract/motions';
+import { changeMotion } from '@/server/motions/change-motion';
+import { shelve } from '@/server/motions/shelve';
 
 const AUTHOR = 'demo';
 /** Stands in a data folder whose demo is whole: what was deleted since does not come back. */
@@ -22,5 +26,26 @@ export async function loadDemo(root: string, data: string, say: (text: string) =
     const { name } = await addFile({ bytes, fileName: file, author: AUTHOR });
     say(`demo: ${name}`);
   }
+  await shelveMotions();
   await writeFile(marker, '');
+}
+
+/** What a person would choose about some of the motions. */
+const CHOICES: Readonly<Record<string, MotionChange>> = {
+  'lantern-round.bvh': { reference: { kind: 'frame', frame: 0 } },
+  'boat-leap.glb': { travel: { ...NO_ROOT_TRAVEL, components: ['horizontal', 'vertical'] } },
+  'quay-walk.bvh': { travel: { ...NO_ROOT_TRAVEL, components: ['horizontal'] } },
+};
+
+/** What came as motion only goes on the shelf. */
+async function shelveMotions(): Promise<void> {
+  const motions = await models().Character.findAll({
+    where: { createdBy: AUTHOR, kind: 'motion' },
+    attributes: ['id', 'fileName'],
+  });
+  for (const { id, fileName } of motions) {
+    const shelved = await shelve(id, undefined, AUTHOR);
+    const choice = CHOICES[fileName];
+    for (const motion of shelved ?? []) if (choice) await changeMotion(motion.id, motion.revision, choice, AUTHOR);
+  }
 }

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { KeptDecisionsSchema, NO_DECISIONS, type IntakeDecisions } from '../intake/decisions';
+import { CARRYING, CarryingSchema } from '../motion/carry-options';
 import { FILE_REST, PostureSchema } from '../posture/posture';
 import { SPARE_KINDS, type Match, type Spare } from '../match/context/match-types';
 
@@ -44,6 +45,8 @@ export const FitStateSchema = z.strictObject({
       armOffsetDeg: z.strictObject({ left: z.number(), right: z.number() }).nullable(),
     })
     .default({ armOffsetDeg: null }),
+  /** How motions are carried to the character. */
+  carrying: CarryingSchema.default(CARRYING),
   /** Whether straight elbows and knees are handed off with the definition's small bend. */
   hasSmallBend: z.boolean().default(false),
   /** Whether handoff leaves the origin where the file has it, or puts the figure on the floor. */
@@ -74,6 +77,7 @@ export function initialFit(
     isClosed: false,
     posture: FILE_REST,
     layers: { armOffsetDeg: null },
+    carrying: CARRYING,
     hasSmallBend: false,
     origin: 'file',
   };

@@ -4,7 +4,7 @@ import { z } from 'zod';
 export const CONTACT_PARTS = ['leftFoot', 'rightFoot', 'leftHand', 'rightHand'] as const;
 export type ContactPart = (typeof CONTACT_PARTS)[number];
 
-const ContactSchema = z.strictObject({
+export const ContactSchema = z.strictObject({
   part: z.enum(CONTACT_PARTS),
   /** First and last frame of the span. */
   from: z.int().nonnegative(),

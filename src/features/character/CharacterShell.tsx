@@ -61,7 +61,7 @@ function NoFitYet({ character, shown }: { character: CharacterView; shown: Exclu
   );
 }
 
-const STEPS = ['intake', 'match', 'posture', 'findings', 'handoff'] as const;
+const STEPS = ['intake', 'match', 'posture', 'drill', 'findings', 'handoff'] as const;
 
 function TopBar() {
   const { character, fit, undo, redo } = useCharacter();
@@ -76,6 +76,7 @@ function TopBar() {
       text: off > 0 ? `${off} off` : `${fit.posture.class === 'other' ? 'Other pose' : `${fit.posture.class}-pose`}`,
       tone: off > 0 ? 'text-warning' : 'quiet',
     },
+    drill: null,
     findings:
       blockers > 0 ? { text: `${blockers} ${blockers === 1 ? 'blocker' : 'blockers'}`, tone: 'text-error' } : null,
     handoff: character.handoffs.length > 0 ? { text: `version ${character.handoffs[0].version}`, tone: 'quiet' } : null,

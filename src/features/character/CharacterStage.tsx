@@ -12,7 +12,18 @@ import { useCharacter } from './character-context';
 import { StageSwitches } from './StageSwitches';
 import { useSelection } from './use-selection';
 
-type Passed = 'selected' | 'hovered' | 'highlighted' | 'alsoPicked' | 'showBefore' | 'ghosts' | 'handles' | 'hinges';
+type Passed =
+  | 'selected'
+  | 'hovered'
+  | 'highlighted'
+  | 'alsoPicked'
+  | 'showBefore'
+  | 'ghosts'
+  | 'handles'
+  | 'hinges'
+  | 'companions'
+  | 'paths'
+  | 'attach';
 
 interface CharacterStageProps extends Pick<StageProps, Passed | 'onPick' | 'onHover' | 'onTurn'> {
   /** Several views at once in place of the one from the address. */

@@ -34,7 +34,9 @@ const STAGE: KeyGroup = {
 };
 
 /** Keys by screen; what a screen does not list works nowhere on it. */
-export const KEYS: Readonly<Record<'intake' | 'match' | 'posture' | 'findings' | 'handoff', readonly KeyGroup[]>> = {
+export const KEYS: Readonly<
+  Record<'intake' | 'match' | 'posture' | 'drill' | 'findings' | 'handoff', readonly KeyGroup[]>
+> = {
   intake: [EVERYWHERE, STAGE],
   match: [
     {
@@ -86,6 +88,28 @@ export const KEYS: Readonly<Record<'intake' | 'match' | 'posture' | 'findings' |
         { keys: ['drag'], text: 'The tab on an arc: turn by steps; one change when it is let go' },
         { keys: ['Shift', 'drag'], text: 'The same between the steps' },
         { keys: ['Ctrl', 'click'], text: 'Pick a role or bone along with the others' },
+      ],
+    },
+    STAGE,
+    EVERYWHERE,
+  ],
+  drill: [
+    {
+      title: 'Drill',
+      entries: [
+        { keys: ['Space'], text: 'Play, pause' },
+        { keys: ['←', '→'], text: 'Back a frame, on a frame' },
+        { keys: ['Shift', '← →'], text: 'By ten frames' },
+        { keys: ['Home', 'End'], text: 'First frame, last frame of what plays' },
+        { keys: ['[', ']'], text: 'Play from this frame, play up to this frame' },
+        { keys: ['L'], text: 'Loop, or stop at the end' },
+      ],
+    },
+    {
+      title: 'Contacts',
+      entries: [
+        { keys: ['drag'], text: 'An end of a span, or a new span where there is none' },
+        { keys: ['double-click'], text: 'Take a span away' },
       ],
     },
     STAGE,

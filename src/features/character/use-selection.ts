@@ -1,8 +1,6 @@
 'use client';
 
-import { usePathname, useSearchParams } from 'next/navigation';
-import { useEffect, useMemo, useSyncExternalStore } from 'react';
-import { pendingQuery, settleQuery, subscribeToQuery, writeQuery } from './pending-query';
+import { oneOf, useAddress, writeAddress } from './use-address';
 
 export const VIEWS = ['front', 'side', 'top', 'free'] as const;
 type ViewName = (typeof VIEWS)[number];
@@ -26,11 +24,7 @@ export interface Selection {
 
 /** Role, bone and view live in the address, so that every state can be linked and reloaded. */
 export function useSelection(): Selection & { select: (patch: Partial<Selection>) => void } {
-  const address = useSearchParams();
-  const pending = useSyncExternalStore(subscribeToQuery, pendingQuery, () => null);
-  const path = usePathname();
-  useEffect(() => settleQuery(address.toString()), [address, path]);
-  const params = useMemo(() => (pending === null ? address : new URLSearchParams(pending)), [address, pending]);
+  const params = useAddress();
   const bone = params.get('bone');
   return {
     role: params.get('role'),
@@ -45,14 +39,4 @@ export function useSelection(): Selection & { select: (patch: Partial<Selection>
   };
 }
 
-function select(patch: Partial<Selection>): void {
-  const next = new URLSearchParams(pendingQuery() ?? window.location.search);
-  for (const [key, value] of Object.entries(patch)) {
-    if (value === null || value === undefined || value === false) next.delete(key);
-    else next.set(key, String(value));
-  }
-  writeQuery(next.toString());
-}
-
-const oneOf = <Value extends string>(values: readonly Value[], given: string | null, fallback: Value): Value =>
-  values.find((value) => value === given) ?? fallback;
+const select = (patch: Partial<Selection>): void => writeAddress({ ...patch });

@@ -16,9 +16,9 @@ import { BulkBar } from './BulkBar';
 import { JobList } from './JobList';
 import { JoinList } from './JoinList';
 import { RenewalList } from './RenewalList';
-import { UploadList } from './UploadList';
+import { UploadList } from '../uploads/UploadList';
 import { useOtherJobs } from './use-other-jobs';
-import { useUploads } from './use-uploads';
+import { useUploads } from '../uploads/use-uploads';
 
 interface RosterPageProps {
   readonly roster: RosterPageData;
@@ -72,6 +72,9 @@ export function RosterPage({ roster, text, isInArchive, leftPacks, renewals }: R
               {isInArchive ? 'Back to the roster' : `Archive (${archived})`}
             </button>
           )}
+          <Link href="/motions" className="btn btn-ghost font-normal btn-sm">
+            Motions
+          </Link>
           {!isInArchive && <FindCharacter text={text} onFind={(wanted) => go({ text: wanted })} />}
           <button className="btn btn-primary btn-sm" onClick={open}>
             <FileUp aria-hidden className="size-4" />

@@ -10,6 +10,7 @@ import * as readings from './migrations/0006-readings-and-matches';
 import * as jobs from './migrations/0007-jobs-and-uploads';
 import * as portraits from './migrations/0008-portraits-by-hash';
 import * as bends from './migrations/0009-bends-and-tolerances';
+import * as motions from './migrations/0010-motions';
 
 const MIGRATIONS = {
   '0001-first-tables': firstTables,
@@ -21,6 +22,7 @@ const MIGRATIONS = {
   '0007-jobs-and-uploads': jobs,
   '0008-portraits-by-hash': portraits,
   '0009-bends-and-tolerances': bends,
+  '0010-motions': motions,
 };
 
 /** Brings the database to the newest shape, without what ships in the library; returns the names of the migrations that ran. */

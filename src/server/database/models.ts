@@ -149,6 +149,24 @@ interface HandoffRow {
   createdAt: Date;
 }
 
+export interface MotionRow {
+  id: string;
+  name: string;
+  characterId: string;
+  clipName: string;
+  clipIndex: number;
+  /** The character whose fit counts: the first one of the same skeleton. */
+  fitCharacterId: string;
+  signature: string;
+  framesPerSecond: number | null;
+  travel: string;
+  contacts: string | null;
+  createdBy: string;
+  createdAt: Date;
+  removedAt: Date | null;
+  revision: number;
+}
+
 type Table<Row extends object> = ModelStatic<Model<Row, Row> & Row>;
 
 export interface Models {
@@ -166,6 +184,7 @@ export interface Models {
   readonly Fit: Table<FitRow>;
   readonly FitChange: Table<FitChangeRow>;
   readonly Handoff: Table<HandoffRow>;
+  readonly Motion: Table<MotionRow>;
 }
 
 const cache = new WeakMap<Sequelize, Models>();
@@ -316,6 +335,22 @@ export function models(sequelize: Sequelize = database()): Models {
       manifest: text(),
       author: string(),
       createdAt: date(),
+    }),
+    Motion: define('Motion', 'motions', {
+      id: key(),
+      name: string(),
+      characterId: string(),
+      clipName: string(),
+      clipIndex: integer(),
+      fitCharacterId: string(),
+      signature: string(),
+      framesPerSecond: { type: DataTypes.DOUBLE, allowNull: true },
+      travel: text(),
+      contacts: { type: DataTypes.TEXT, allowNull: true },
+      createdBy: string(),
+      createdAt: date(),
+      removedAt: dateOrNull(),
+      revision: integer(),
     }),
   };
   cache.set(sequelize, made);

@@ -26,7 +26,7 @@ export function authorOf(request: Request): string {
   }
 }
 
-const errorResponse = (status: number, problem: Problem, extra: object = {}): Response =>
+export const errorResponse = (status: number, problem: Problem, extra: object = {}): Response =>
   Response.json({ error: problem, ...extra }, { status, headers: status === 503 ? { 'retry-after': '2' } : {} });
 
 const STATUS_OF: Readonly<Record<string, number>> = {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { MOST_FRAMES } from '@/core/motion/frame-times';
 
 const EnvironmentSchema = z.object({
   YARVO_DB_HOST: z.string().default('127.0.0.1'),
@@ -9,6 +10,7 @@ const EnvironmentSchema = z.object({
   YARVO_WORKERS: z.string(),
   YARVO_WORKER_MEMORY_MB: z.coerce.number().int().positive().default(1024),
   YARVO_WORKER_TIMEOUT_MS: z.coerce.number().int().positive().default(60_000),
+  YARVO_MOST_FRAMES: z.coerce.number().int().positive().default(MOST_FRAMES),
 });
 
 export interface Config {
@@ -19,6 +21,8 @@ export interface Config {
     readonly password: string;
     readonly name: string;
   };
+  /** Longest motion, frames. */
+  readonly mostFrames: number;
   readonly workers: { readonly folder: string; readonly memoryMegabytes: number; readonly timeoutMs: number };
 }
 
@@ -41,6 +45,7 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config
       password: env.YARVO_DB_PASSWORD,
       name: env.YARVO_DB_NAME,
     },
+    mostFrames: env.YARVO_MOST_FRAMES,
     workers: {
       folder: env.YARVO_WORKERS,
       memoryMegabytes: env.YARVO_WORKER_MEMORY_MB,

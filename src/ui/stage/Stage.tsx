@@ -10,7 +10,7 @@ import { computeWorlds, REST_POSE, type RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import type { StageMesh } from './figure';
 import { openModel } from './load-model';
-import type { AssumedHinge, PlannedChange, StageBone, TurnHandle } from './overlay-types';
+import type { AssumedHinge, Companion, DrawnPath, PlannedChange, StageBone, TurnHandle } from './overlay-types';
 import type { PaneView } from './projection';
 import { StageView, type StageGhost } from './stage-view';
 
@@ -48,6 +48,12 @@ export interface StageProps {
   readonly onPick: (bone: number | null, isMore: boolean) => void;
   readonly onHover: (bone: number | null) => void;
   readonly onTurn?: (view: PaneView, degrees: number, isDone: boolean) => void;
+  /** Other skeletons beside the character. */
+  readonly companions?: readonly Companion[];
+  /** Ways on the floor. */
+  readonly paths?: readonly DrawnPath[];
+  /** Plays a motion on the stage, once it is there; returns how it is taken off. */
+  readonly attach?: (stage: StageView) => () => void;
   /** What stands in the bar below the stage. */
   readonly switches?: ReactNode;
 }
@@ -55,6 +61,8 @@ export interface StageProps {
 const NO_BONES: ReadonlySet<number> = new Set();
 const NO_GHOSTS: readonly StageGhost[] = [];
 const NO_HINGES: readonly AssumedHinge[] = [];
+const NO_COMPANIONS: readonly Companion[] = [];
+const NO_PATHS: readonly DrawnPath[] = [];
 const NO_HANDLES: ReadonlyMap<PaneView, TurnHandle> = new Map();
 
 /** Mesh, skeleton and floor of one character. Everything it shows is also in the ledger, for those who do not see it. */
@@ -67,6 +75,9 @@ export function Stage(props: StageProps) {
     ghosts = NO_GHOSTS,
     handles = NO_HANDLES,
     hinges = NO_HINGES,
+    companions = NO_COMPANIONS,
+    paths = NO_PATHS,
+    attach,
   } = props;
   const { jointScale = 1, hasLabels = false, isolated = null, focus = null, outlook = null } = props;
   const { onTurn } = props;
@@ -142,6 +153,8 @@ export function Stage(props: StageProps) {
       planned,
       handles,
       hinges,
+      companions,
+      paths,
     }),
   );
   // By content: the same joints handed over anew must not undo where a person moved the camera.
@@ -149,6 +162,7 @@ export function Stage(props: StageProps) {
   useEffect(() => view.current?.focusOn(focusKey === '' ? null : focusKey.split(',').map(Number)), [focusKey, model]);
   useEffect(() => view.current?.setPose(pose), [pose, model]);
   useEffect(() => view.current?.setGhosts(ghosts), [ghosts, model]);
+  useEffect(() => (attach && view.current ? attach(view.current) : undefined), [attach, model]);
 
   return (
     <div className="flex size-full min-h-0 min-w-0 flex-col" data-stage={model}>

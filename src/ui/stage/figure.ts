@@ -2,6 +2,7 @@ import * as three from 'three';
 import { clone } from 'three/addons/utils/SkeletonUtils.js';
 import type { Normalisation } from '@/core/frame/normalise';
 import type { Quat } from '@/core/math/quat';
+import type { Vec3 } from '@/core/math/vec3';
 import type { RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import { materialsOf, type StageModel } from './load-model';
@@ -11,6 +12,19 @@ export type StageMesh = 'solid' | 'see-through' | 'hidden';
 const SEE_THROUGH = 0.34;
 const GHOST = 0.2;
 
+/** Local values of some bones; views of longer arrays, so that playing copies nothing. */
+interface FrameValues {
+  readonly bones: ArrayLike<number>;
+  readonly values: Float32Array;
+  readonly at: number;
+}
+
+/** A frame of a motion for one figure. */
+export interface FigureFrame {
+  readonly turned: FrameValues;
+  readonly placed: FrameValues;
+}
+
 /** One posed mesh on the stage: the character itself, or a pale copy of it in another pose. */
 export class Figure {
   /** File space to metres in body axes. */
@@ -19,6 +33,8 @@ export class Figure {
   private readonly ghost: three.MeshBasicMaterial | null = null;
   private readonly world = new three.Vector3();
   private readonly toFile = new three.Matrix4();
+  private readonly aside = new three.Vector3();
+  private normalisation: Normalisation | null = null;
 
   /** @param model what is posed. @param isGhost a copy that shares the meshes and has one flat colour. */
   constructor(
@@ -45,9 +61,16 @@ export class Figure {
     });
   }
 
-  setNormalisation({ rotation, scale }: Normalisation): void {
+  setNormalisation(normalisation: Normalisation): void {
+    this.normalisation = normalisation;
+    this.compose();
+  }
+
+  private compose(): void {
+    if (!this.normalisation) return;
+    const { rotation, scale } = this.normalisation;
     this.group.matrix.compose(
-      new three.Vector3(),
+      this.aside,
       new three.Quaternion(...(rotation as Quat)),
       new three.Vector3(scale, scale, scale),
     );
@@ -63,6 +86,34 @@ export class Figure {
       node.position.set(rest.translation[0], rest.translation[1], rest.translation[2]);
     }
     if (pose.shift) this.shift(pose.shift.boneIndex, pose.shift.offset);
+  }
+
+  /**
+   * Puts some bones into a frame of a motion, over the pose that was set last.
+   * @param turned local rotations of `bones`, from `at` on. @param placed local translations, likewise.
+   */
+  setFrame({ turned, placed }: FigureFrame): void {
+    for (let each = 0; each < turned.bones.length; each++) {
+      const from = turned.at + each * 4;
+      const { values } = turned;
+      this.bones[turned.bones[each]].node.quaternion.set(
+        values[from],
+        values[from + 1],
+        values[from + 2],
+        values[from + 3],
+      );
+    }
+    for (let each = 0; each < placed.bones.length; each++) {
+      const from = placed.at + each * 3;
+      const { values } = placed;
+      this.bones[placed.bones[each]].node.position.set(values[from], values[from + 1], values[from + 2]);
+    }
+  }
+
+  /** Stands the figure aside, metres. */
+  setAside([x, y, z]: Vec3): void {
+    this.aside.set(x, y, z);
+    this.compose();
   }
 
   /** The shift is in file space; the group's own matrix must not take part. */

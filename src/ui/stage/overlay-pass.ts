@@ -1,6 +1,7 @@
 import { NOTHING_DRAWN, type OverlayState } from './overlay-types';
 import type { Pane, StageHeight } from './pane';
 import { drawPaneFrame, drawRule } from './pane-dressing';
+import { drawCompanion, drawPath } from './companion-overlay';
 import { drawBefore, drawHinges, drawPlanned, drawSkeleton } from './skeleton-overlay';
 import { planSkeleton, type SkeletonPlan } from './skeleton-plan';
 import type { StageTheme } from './stage-theme';
@@ -82,6 +83,14 @@ export class OverlayPass {
   ): void {
     const { state } = this;
     if (pane.view === 'front' || pane.view === 'side') drawRule(canvas, pane, height.metres, theme);
+    for (const { points, look } of state.paths) {
+      pane.other.fill(points, pane.projectInto, null);
+      drawPath(canvas, pane.other, look, theme);
+    }
+    for (const companion of state.companions) {
+      pane.other.fill(companion.points, pane.projectInto, null, companion.offset);
+      drawCompanion(canvas, companion, pane.other, theme);
+    }
     if (state.before) {
       pane.before.fill(state.before, pane.projectInto, state.isolated);
       drawBefore(canvas, state, pane.before, theme);

@@ -1,4 +1,5 @@
 import type { Vec3 } from '@/core/math/vec3';
+import type { JointPlaces } from './place-set';
 import type { PaneView } from './projection';
 
 /** A bone as the stage draws it. Where it lies is told apart: that changes with each pose, and this does not. */
@@ -47,12 +48,29 @@ export interface AssumedHinge {
   readonly axis: Vec3;
 }
 
+/** Another skeleton on the stage: the source of a motion, or another character in it. */
+export interface Companion {
+  readonly label: string;
+  readonly bones: readonly StageBone[];
+  readonly points: JointPlaces;
+  /** How far it is moved aside, metres. */
+  readonly offset: Vec3;
+  /** Dashed: what the motion was read from. */
+  readonly isDashed: boolean;
+}
+
+/** A way on the floor. */
+export interface DrawnPath {
+  /** Three numbers for each place: metres, body axes. */
+  readonly points: JointPlaces;
+  readonly look: 'hips' | 'root';
+}
+
 export interface OverlayState {
   readonly bones: readonly StageBone[];
-  /** Three numbers for each bone: metres, body axes. */
-  readonly points: Float64Array;
+  readonly points: JointPlaces;
   /** Places before a change, drawn dashed; null for none. */
-  readonly before: Float64Array | null;
+  readonly before: JointPlaces | null;
   readonly selected: number | null;
   /** Bones that are picked along with the selected one. */
   readonly alsoPicked: ReadonlySet<number>;
@@ -67,6 +85,8 @@ export interface OverlayState {
   readonly planned: PlannedChange | null;
   readonly handles: ReadonlyMap<PaneView, TurnHandle>;
   readonly hinges: readonly AssumedHinge[];
+  readonly companions: readonly Companion[];
+  readonly paths: readonly DrawnPath[];
 }
 
 export const NOTHING_DRAWN: OverlayState = {
@@ -83,6 +103,8 @@ export const NOTHING_DRAWN: OverlayState = {
   planned: null,
   handles: new Map(),
   hinges: [],
+  companions: [],
+  paths: [],
 };
 
 export type Project = (point: Vec3) => [number, number] | null;

@@ -35,6 +35,8 @@ export class Pane {
   /** Pixels of the joints in this pane, and of those of another pose. */
   readonly places = new PlaceSet();
   readonly before = new PlaceSet();
+  /** Pixels of what else is drawn, one after another. */
+  readonly other = new PlaceSet();
   readonly lens: three.PerspectiveCamera | three.OrthographicCamera;
   marks: readonly { readonly y: number; readonly text: string }[] = [];
   crownY = 0;

@@ -2,7 +2,7 @@ import type { Normalisation } from '@/core/frame/normalise';
 import type { Vec3 } from '@/core/math/vec3';
 import type { RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
-import { Figure, type StageMesh } from './figure';
+import { Figure, type FigureFrame, type StageMesh } from './figure';
 import { frameClock } from './frame-clock';
 import type { StageModel } from './load-model';
 import { MeshPass } from './mesh-pass';
@@ -10,6 +10,7 @@ import { OverlayPass } from './overlay-pass';
 import type { OverlayState } from './overlay-types';
 import { Pane, type StageHeight } from './pane';
 import { pickBone, pickTied } from './pick';
+import type { JointPlaces } from './place-set';
 import { fitCamera, panCamera, type PaneCamera, type PaneView } from './projection';
 import { leaseRenderer, type RendererLease } from './shared-renderer';
 import { StageInput, type PaneSpot } from './stage-input';
@@ -24,6 +25,18 @@ export interface StageCallbacks {
   readonly onPickTied: (bones: readonly number[], x: number, y: number) => void;
   /** A handle is dragged: degrees from where it was taken, held to steps unless `isFree`. */
   readonly onTurn: (view: PaneView, degrees: number, isDone: boolean) => void;
+}
+
+/** A frame of a motion as the stage shows it. */
+export interface PlayedFrame extends FigureFrame {
+  /** Joints of the character. */
+  readonly points: JointPlaces;
+  /** Joints of the companions, in their order. */
+  readonly companions: readonly JointPlaces[];
+  readonly hips: Vec3;
+  /** Most that the hips rise above where they are now in the course of the motion, metres. */
+  readonly rise: number;
+  readonly follows: boolean;
 }
 
 /** A pose shown as a pale copy of the character. */
@@ -52,6 +65,7 @@ export class StageView {
   private extent: readonly Vec3[] = [];
   private height: StageHeight = { metres: 1.8, floor: 0 };
   private focus: readonly number[] | null = null;
+  private played: PlayedFrame | null = null;
   /** Whether the mesh must be drawn anew in the next frame. */
   private isMeshStale = true;
   private needsFit = true;
@@ -115,6 +129,7 @@ export class StageView {
     this.model = { model, rig };
     this.figure = this.addFigure(false);
     this.figure.setMesh(this.mesh);
+    if (this.played) this.figure.setFrame(this.played);
     this.request();
   }
 
@@ -129,6 +144,7 @@ export class StageView {
 
   setPose(pose: RigPose): void {
     this.figure?.setPose(pose);
+    if (this.played) this.figure?.setFrame(this.played);
     this.request();
   }
 
@@ -153,12 +169,55 @@ export class StageView {
     return figure;
   }
 
-  setState(next: OverlayState): void {
+  /**
+   * Shows a frame of a motion: the mesh, the joints and what moves along. Cameras follow the hips where they are asked to.
+   * null: back to the pose.
+   */
+  play(frame: PlayedFrame | null): void {
+    const before = this.played;
+    this.played = frame;
+    if (!frame) return;
+    this.figure?.setFrame(frame);
+    const { state } = this.overlay;
+    const companions = state.companions.map((companion, at) => ({
+      ...companion,
+      points: frame.companions[at] ?? companion.points,
+    }));
+    this.overlay.set({ ...state, points: frame.points, companions });
+    if (before && frame.follows) this.follow(before.hips, frame.hips);
+    if (this.needsFit) this.fit();
+    this.request();
+  }
+
+  /** Moves the cameras along with the hips; a view of the floor along it, a flat one sideways only. */
+  private follow(from: Vec3, to: Vec3): void {
+    const step: Vec3 = [to[0] - from[0], 0, to[2] - from[2]];
+    for (const pane of this.panes) {
+      const { target } = pane.camera;
+      const camera = { ...pane.camera, target: [target[0] + step[0], target[1], target[2] + step[2]] as Vec3 };
+      pane.set(camera, pane.rect, this.height);
+    }
+  }
+
+  setState(given: OverlayState): void {
+    const { played } = this;
+    // While a motion plays it says where the joints are; the page only knows the posture.
+    const next = played
+      ? {
+          ...given,
+          points: played.points,
+          companions: given.companions.map((each, at) => ({ ...each, points: played.companions[at] ?? each.points })),
+        }
+      : given;
     const known = this.overlay.state;
     if ((Object.keys(next) as (keyof OverlayState)[]).every((key) => next[key] === known[key])) return;
     const isNewPose = next.points !== known.points;
     this.overlay.set(next);
     const { bones } = next;
+    if (played) {
+      frameClock.request(this.draw);
+      return;
+    }
     // A camera that follows a drag would move what is dragged away from the pointer.
     const mayFollow = isNewPose && !this.isMovedByHand && !this.input.isDragging && this.leavesAPane();
     if ((this.needsFit || mayFollow) && (bones.length > 0 || this.extent.length > 0)) this.fit();
@@ -228,10 +287,30 @@ export class StageView {
     const { floor, metres } = this.height;
     return [
       ...Array.from({ length: count }, (_, bone) => at(bone)),
-      ...this.extent,
-      [0, floor + metres, 0],
-      [0, floor, 0],
+      ...(this.played ? [] : this.extent),
+      ...this.companionPoints(),
+      ...this.standingRoom(floor, metres),
     ];
+  }
+
+  /** Crown and floor of the figure; while a motion plays, where it is and as high as it will go. */
+  private standingRoom(floor: number, metres: number): Vec3[] {
+    const [x, , z] = this.played?.hips ?? [0, 0, 0];
+    return [
+      [x, floor + metres + Math.max(0, this.played?.rise ?? 0), z],
+      [x, floor, z],
+    ];
+  }
+
+  /** Where companions stand, so that a fit shows them too. */
+  private companionPoints(): Vec3[] {
+    return this.overlay.state.companions.flatMap(({ points, offset }) =>
+      Array.from({ length: points.length / 3 }, (_, joint): Vec3 => [
+        points[joint * 3] + offset[0],
+        points[joint * 3 + 1] + offset[1],
+        points[joint * 3 + 2] + offset[2],
+      ]),
+    );
   }
 
   private moveCamera(pane: Pane, camera: PaneCamera): void {

@@ -17,6 +17,7 @@ import { rematch } from './rematch';
 import { reopen } from './reopen';
 import { resetPosture } from './reset-posture';
 import { setArmOffset } from './set-arm-offset';
+import { setCarrying } from './set-carrying';
 import { setOrigin } from './set-origin';
 import { setPose } from './set-pose';
 import { setSmallBend } from './set-small-bend';
@@ -51,6 +52,7 @@ const ACTIONS = [
   mirrorPosture,
   setPose,
   setArmOffset,
+  setCarrying,
   setSmallBend,
   setOrigin,
 ] as const;

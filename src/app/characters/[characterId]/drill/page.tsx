@@ -1,0 +1,5 @@
+import { DrillStep } from '@/features/drill/DrillStep';
+
+export default function Page() {
+  return <DrillStep />;
+}

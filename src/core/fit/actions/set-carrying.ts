@@ -1,0 +1,43 @@
+import { z } from 'zod';
+import { CARRYING_PRESETS, CarryingSchema, type Carrying } from '../../motion/carry-options';
+import { defineAction } from './action';
+import { done, nothing, unknownBone } from './outcome';
+
+/** How motions are carried to the character: joints that slide, ratios of the hips, twist bones, constant turns. */
+export const setCarrying = defineAction({
+  schema: z.strictObject({ kind: z.literal('set-carrying'), change: CarryingSchema.partial() }),
+  label: 'How motions are carried',
+  apply: (state, { change }, { rig, definition }) => {
+    const carrying: Carrying = { ...state.carrying, ...change };
+    const roles = [...Object.keys(carrying.roleShifts), ...carrying.offsets.map(({ role }) => role)];
+    const stranger = roles.find((role) => !definition.roles.some(({ id }) => id === role));
+    if (stranger !== undefined) return nothing(`${definition.label} has no role "${stranger}".`);
+    for (const bone of Object.keys(carrying.twistShares)) {
+      const unknown = Number.isInteger(Number(bone))
+        ? unknownBone(Number(bone), rig)
+        : nothing(`"${bone}" is no bone.`);
+      if (unknown) return unknown;
+    }
+    if (JSON.stringify(carrying) === JSON.stringify(state.carrying)) return nothing('Already set.');
+    return done(state, { carrying });
+  },
+  describe: ({ change }, { role }) => describe(change, role),
+});
+
+function describe(change: Partial<Carrying>, roleText: (id: string) => string): string {
+  const preset = CARRYING_PRESETS.find(({ sets }) =>
+    Object.entries(sets).every(
+      ([key, value]) => JSON.stringify(change[key as keyof Carrying]) === JSON.stringify(value),
+    ),
+  );
+  if (preset) return `motions carried as to: ${preset.label.toLowerCase()}`;
+  if (change.offsets) {
+    const on = change.offsets.filter(({ isOn }) => isOn);
+    if (on.length === 0) return 'no constant turns in motions';
+    return `constant turns in motions: ${on.map(({ role, degrees }) => `${roleText(role)} ${degrees} degrees`).join(', ')}`;
+  }
+  if (change.hasTwist !== undefined) return change.hasTwist ? 'twist bones driven' : 'twist bones left still';
+  if (change.twistShares) return 'shares of twist bones set';
+  if (change.hipsVertical ?? change.hipsHorizontal) return 'ratio of the hips in motions set';
+  return 'how joints slide in motions set';
+}

@@ -1,0 +1,320 @@
+'use client';
+
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Vec3 } from '@/core/math/vec3';
+import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
+import { MOST_FRAMES } from '@/core/motion/frame-times';
+import { isPlainKey, useKeyDown } from '@/ui/use-key-down';
+import { ProblemNote } from '@/ui/ProblemNote';
+import { useListening } from '@/ui/use-listening';
+import type { Companion, DrawnPath } from '@/ui/stage/overlay-types';
+import type { StageView } from '@/ui/stage/stage-view';
+import { useCharacter } from '../character/character-context';
+import { CharacterStage } from '../character/CharacterStage';
+import { useSelection } from '../character/use-selection';
+import { CarryPanel } from './CarryPanel';
+import { chosenMotion, ownMotionId } from './chosen-motion';
+import { asideOf, companionBones } from './companions';
+import { ContactLanes } from './ContactLanes';
+import { ownSource, shelfSource, targetOf } from './drill-subject';
+import { DrillSwitches } from './DrillSwitches';
+import { MotionList } from './MotionList';
+import { MotionPanel } from './MotionPanel';
+import { Transport } from './Transport';
+import { useCarried, type DrillRequest } from './use-carried';
+import { useCharacters } from './use-characters';
+import { useDrillAddress, writeDrill } from './use-drill-address';
+import { useLastDrill } from './use-last-drill';
+import { usePlayer } from './use-player';
+import { useShelf } from './use-shelf';
+
+/** A motion on the character, beside what it was read from: carried in a worker, played on the stage. */
+export function DrillStep() {
+  useListening('drill');
+  const { character, definition, fit } = useCharacter();
+  const { view, bone } = useSelection();
+  const address = useDrillAddress();
+  useLastDrill(character.id);
+  const shelf = useShelf();
+  const [hovered, setHovered] = useState<number | null>(null);
+  const chosen = chosenMotion(address.motion, shelf.list, character.rig);
+  const motion = chosen?.kind === 'shelf' ? chosen.motion : null;
+  const motionId = chosen?.kind === 'own' ? ownMotionId(chosen.clip) : (motion?.id ?? null);
+  const ids = motion ? [motion.characterId, motion.fitCharacterId] : [];
+  const known = useCharacters(
+    [...ids, ...address.others],
+    definition.id,
+    motion ? `${motion.id} ${motion.revision}` : '',
+  );
+  const isHumanoid = character.match.creature.isHumanoid || fit.state.assignments.hips !== undefined;
+  const mostFrames = shelf.list?.mostFrames ?? MOST_FRAMES;
+
+  const request = useMemo<DrillRequest | null>(() => {
+    if (!chosen || !isHumanoid || !fit.state.assignments.hips) return null;
+    const others = address.others.flatMap((id) => known.get(id) ?? []);
+    const stamp = [
+      definition.id,
+      character.modelHash,
+      fit.revision,
+      ...others.map((each) => `${each.id} ${each.fit.revision}`),
+    ];
+    if (chosen.kind === 'own') {
+      const { source, asItIs } = ownSource(character, definition, fit, chosen.clip, mostFrames);
+      const targets = [asItIs, ...others.map((each) => targetOf(each, each.definition, each.fit, NO_ROOT_TRAVEL))];
+      return { key: JSON.stringify(['own', chosen.clip, ...stamp]), source, targets };
+    }
+    const [clipOf, fitOf] = [known.get(chosen.motion.characterId), known.get(chosen.motion.fitCharacterId)];
+    if (!clipOf || !fitOf) return null;
+    const { travel, id, revision } = chosen.motion;
+    return {
+      key: JSON.stringify([id, revision, clipOf.modelHash, fitOf.fit.revision, ...stamp]),
+      source: shelfSource(chosen.motion, clipOf, fitOf, definition, mostFrames),
+      targets: [
+        targetOf(character, definition, fit, travel),
+        ...others.map((each) => targetOf(each, each.definition, each.fit, travel)),
+      ],
+    };
+  }, [chosen, isHumanoid, address.others, known, definition, character, fit, mostFrames]);
+
+  const { carried, isOld, problem } = useCarried(request);
+  const { frame, speed, isLooping, range } = address;
+  const handle = usePlayer(carried, motionId, { frame, speed, isLooping, ...(range && { range }) });
+  const { player, onFrame } = handle;
+  useDrillKeys(handle);
+
+  const companions = useMemo<Companion[]>(() => {
+    if (!request) return [];
+    const nothing = new Float32Array(0);
+    const source: Companion = {
+      label: motion ? `source: ${motion.name}` : 'source',
+      bones: companionBones(request.source.fitted),
+      points: nothing,
+      offset: address.source === 'beside' ? asideOf(view, address.gap, -1) : ([0, 0, 0] as Vec3),
+      isDashed: true,
+    };
+    const others = request.targets.slice(1).map(({ target }, at): Companion => ({
+      label: known.get(address.others[at])?.name ?? '',
+      bones: companionBones(target),
+      points: nothing,
+      offset: asideOf(view, address.gap, at + 1),
+      isDashed: false,
+    }));
+    return [...(address.source === 'off' ? [] : [source]), ...others];
+  }, [request, motion, address.source, address.gap, address.others, view, known]);
+  const paths = useMemo<DrawnPath[]>(() => {
+    const figure = carried?.info.figures[0];
+    if (!figure) return [];
+    const root: DrawnPath[] = figure.rootPath ? [{ points: figure.rootPath, look: 'root' }] : [];
+    return [{ points: figure.hipsPath, look: 'hips' }, ...root];
+  }, [carried]);
+
+  const shows = useRef({ hasSource: true, follows: true });
+  useEffect(() => {
+    shows.current = { hasSource: address.source !== 'off', follows: address.follows };
+    player?.redraw();
+  }, [address.source, address.follows, player]);
+  const hips = fit.state.assignments.hips?.boneIndex ?? 0;
+  const bones = character.rig.bones.length;
+  const attach = useCallback(
+    (stage: StageView) => {
+      if (!carried) return () => undefined;
+      const { figures } = carried.info;
+      const stop = onFrame(({ block, at }) => {
+        const [figure, ...rest] = block.figures;
+        const start = at * bones * 3;
+        const points = figure.points.subarray(start, start + bones * 3);
+        const [turned, placed] = [figures[0].turned, figures[0].placed];
+        const { hasSource, follows } = shows.current;
+        const sourceJoints = block.source.length / Math.max(1, block.count);
+        stage.play({
+          turned: { bones: turned, values: figure.rotations, at: at * turned.length * 4 },
+          placed: { bones: placed, values: figure.translations, at: at * placed.length * 3 },
+          points,
+          companions: [
+            ...(hasSource ? [block.source.subarray(at * sourceJoints, (at + 1) * sourceJoints)] : []),
+            ...rest.map((each) => {
+              const joints = each.points.length / Math.max(1, block.count);
+              return each.points.subarray(at * joints, (at + 1) * joints);
+            }),
+          ],
+          hips: [points[hips * 3], points[hips * 3 + 1], points[hips * 3 + 2]],
+          rise: figures[0].hipsTop - points[hips * 3 + 1],
+          follows,
+        });
+      });
+      return () => {
+        stop();
+        stage.play(null);
+      };
+    },
+    [carried, onFrame, bones, hips],
+  );
+
+  return (
+    <div className="grid h-full min-h-0 grid-cols-[300px_1fr]">
+      <main className="flex min-h-0 flex-col border-r border-base-300 bg-base-100">
+        <MotionList
+          rig={character.rig}
+          shelf={shelf}
+          chosen={chosen}
+          onChoose={(id) => writeDrill({ motion: id, frame: 0, range: null })}
+          onShelve={(clip) => void shelf.shelve(character.id, [clip])}
+        />
+        {motion && (
+          <MotionPanel
+            key={motion.id}
+            motion={motion}
+            info={carried?.info ?? null}
+            onChange={(change) => void shelf.change(motion, change)}
+          />
+        )}
+        {chosen?.kind === 'own' ? (
+          <p className="quiet border-t border-base-300 px-4 py-2 text-[13px]">
+            This clip is in the character&rsquo;s own file and plays as it is there. Shelve it to carry it to others.
+          </p>
+        ) : (
+          <CarryPanel info={carried?.info ?? null} />
+        )}
+      </main>
+      <div className="flex min-h-0 min-w-0 flex-col">
+        {shelf.problem && <ProblemNote problem={shelf.problem} onClose={shelf.dismiss} />}
+        {problem && <ProblemNote problem={problem} />}
+        <PostureHint />
+        <DrillSwitches address={address} characterId={character.id} />
+        <div className="relative grid min-h-0 flex-1">
+          <CharacterStage
+            selected={bone}
+            hovered={hovered}
+            onPick={() => undefined}
+            onHover={setHovered}
+            companions={companions}
+            paths={paths}
+            attach={attach}
+          />
+          <StageNote
+            hasChoice={chosen !== null}
+            isFetching={shelf.list === null}
+            isHumanoid={isHumanoid}
+            isOld={isOld}
+            isFirst={carried === null}
+            hasProblem={problem !== null}
+          />
+        </div>
+        {carried && player && (
+          <>
+            <Transport key={carried.key} handle={handle} info={carried.info} />
+            <ContactLanes
+              handle={handle}
+              frameCount={carried.info.frameCount}
+              contacts={carried.info.contacts}
+              isEdited={motion !== null && motion.contacts !== null}
+              onChange={
+                motion ? (contacts) => void shelf.change(motion, { contacts: contacts && [...contacts] }) : null
+              }
+            />
+          </>
+        )}
+      </div>
+    </div>
+  );
+}
+
+/** What the stage waits for, or why nothing plays. */
+function StageNote({
+  hasChoice,
+  isFetching,
+  isHumanoid,
+  isOld,
+  isFirst,
+  hasProblem,
+}: {
+  readonly hasChoice: boolean;
+  readonly isFetching: boolean;
+  readonly isHumanoid: boolean;
+  readonly isOld: boolean;
+  readonly isFirst: boolean;
+  readonly hasProblem: boolean;
+}) {
+  const text = !isHumanoid
+    ? 'No hips are assigned, so no motion can be carried to this character. Assign them on Match.'
+    : hasProblem
+      ? null
+      : !hasChoice
+        ? isFetching
+          ? 'Fetching the motions …'
+          : 'No motion yet: add files on the left, or shelve a clip of another character.'
+        : isOld
+          ? isFirst
+            ? 'Carrying the motion …'
+            : 'Older than the fit: being carried again …'
+          : null;
+  if (!text) return null;
+  return (
+    <p
+      role="status"
+      className="absolute top-2 left-1/2 z-10 -translate-x-1/2 rounded-box border border-base-300 bg-base-100 px-3 py-1 text-[13px]"
+    >
+      {text}
+    </p>
+  );
+}
+
+/** Motion is told against the reference pose: a figure that does not stand in it moves as far off. */
+function PostureHint() {
+  const { fit, act } = useCharacter();
+  const off = fit.deviations.filter(({ alignment, isWithin }) => alignment !== 'leave' && !isWithin);
+  if (off.length === 0 || fit.state.isClosed) return null;
+  const worst = Math.max(...off.map(({ deviationRad }) => deviationRad));
+  return (
+    <p className="flex items-center gap-3 border-b border-base-300 bg-(--accent-wash) px-3 py-1 text-[13px]">
+      {off.length} {off.length === 1 ? 'role stands' : 'roles stand'} off the reference pose, by up to{' '}
+      {((worst * 180) / Math.PI).toFixed(1)}°; every motion is off by as much.
+      <button className="btn ml-auto btn-xs" onClick={() => act({ kind: 'align-posture' })}>
+        Align all
+      </button>
+    </p>
+  );
+}
+
+function useDrillKeys({ player }: ReturnType<typeof usePlayer>): void {
+  useKeyDown((event) => {
+    if (!player || !isPlainKey(event)) return;
+    const isButton = event.target instanceof HTMLButtonElement || event.target instanceof HTMLAnchorElement;
+    const { range, frame, isLooping } = player.current;
+    const mark = (next: typeof range) => {
+      player.setRange(next);
+      writeDrill({ range: next });
+    };
+    switch (event.key) {
+      case ' ':
+        // A button in focus takes the space bar itself.
+        if (isButton) return;
+        player.toggle();
+        break;
+      case 'ArrowLeft':
+      case 'ArrowRight':
+        player.step((event.key === 'ArrowRight' ? 1 : -1) * (event.shiftKey ? 10 : 1));
+        break;
+      case 'Home':
+        player.seek(range.from);
+        break;
+      case 'End':
+        player.seek(range.to);
+        break;
+      case '[':
+        mark({ from: frame, to: Math.max(frame, range.to) });
+        break;
+      case ']':
+        mark({ from: Math.min(frame, range.from), to: frame });
+        break;
+      case 'l':
+        player.setLooping(!isLooping);
+        writeDrill({ isLooping: !isLooping });
+        break;
+      default:
+        return;
+    }
+    event.preventDefault();
+    if (!player.current.isPlaying) writeDrill({ frame: player.current.frame });
+  });
+}

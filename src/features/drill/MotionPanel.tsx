@@ -1,0 +1,128 @@
+'use client';
+
+import Link from 'next/link';
+import type { MotionChange, MotionView } from '@/contract/motions';
+import { ROOT_COMPONENTS, type RootComponent } from '@/core/motion/carry-options';
+import type { DrillInfo } from '@/workers/browser/drill.worker';
+import { centimetresText, capitalised } from '@/ui/text';
+import { Choice } from '../character/StageSwitches';
+import { useCharacter } from '../character/character-context';
+import { doubtText } from './MotionList';
+
+interface MotionPanelProps {
+  readonly motion: MotionView;
+  readonly info: DrillInfo | null;
+  readonly onChange: (change: MotionChange) => void;
+}
+
+/** Where the motion on the stage comes from, and what was chosen about it. */
+export function MotionPanel({ motion, info, onChange }: MotionPanelProps) {
+  const { travel } = motion;
+  const isTravelling = travel.components.length > 0;
+  const setComponents = (component: RootComponent) => {
+    const has = travel.components.includes(component);
+    const components = ROOT_COMPONENTS.filter((each) => (each === component ? !has : travel.components.includes(each)));
+    onChange({ travel: { ...travel, components } });
+  };
+  return (
+    <section aria-label="Motion" className="grid gap-1.5 border-t border-base-300 px-4 py-2 text-[13px]">
+      <h2 className="truncate text-sm font-semibold">{motion.name}</h2>
+      <p className="quiet">
+        from <span className="font-mono text-xs">{motion.fileName}</span>
+        {motion.clipName !== 'motion' && `, take ${motion.clipName}`}; reference: {motion.reference}.{' '}
+        {motion.fitCharacterId !== motion.characterId && `Same skeleton as ${motion.fitCharacterName}. `}
+        Its skeleton:{' '}
+        <Link className="link link-primary" href={`/characters/${motion.fitCharacterId}/match`}>
+          match
+        </Link>
+        {motion.doubts > 0 && <span className="text-warning"> ({doubtText(motion)})</span>},{' '}
+        <Link className="link link-primary" href={`/characters/${motion.fitCharacterId}/posture`}>
+          posture
+        </Link>
+      </p>
+      <div role="group" aria-label="Travel of the hips that goes to the root" className="flex flex-wrap items-center">
+        <span className="quiet mr-1">Travel to the root</span>
+        {ROOT_COMPONENTS.map((component) => (
+          <Choice key={component} isOn={travel.components.includes(component)} onClick={() => setComponents(component)}>
+            {capitalised(component)}
+          </Choice>
+        ))}
+      </div>
+      {isTravelling && (
+        <div className="flex flex-wrap items-center gap-x-3 gap-y-1">
+          <label className="flex items-center gap-1">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-xs"
+              checked={travel.cutoffHz !== null}
+              onChange={(event) => onChange({ travel: { ...travel, cutoffHz: event.target.checked ? 2 : null } })}
+            />
+            smooth
+          </label>
+          {travel.cutoffHz !== null && (
+            <label className="flex items-center gap-1">
+              above
+              <input
+                type="number"
+                className="input w-16 input-xs"
+                min={0.1}
+                max={60}
+                step={0.1}
+                defaultValue={travel.cutoffHz}
+                onBlur={(event) => {
+                  const hertz = Number(event.target.value);
+                  if (hertz >= 0.1 && hertz <= 60 && hertz !== travel.cutoffHz)
+                    onChange({ travel: { ...travel, cutoffHz: hertz } });
+                }}
+              />
+              Hz
+            </label>
+          )}
+          <label className="flex items-center gap-1">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-xs"
+              checked={travel.others === 'follow'}
+              onChange={(event) =>
+                onChange({ travel: { ...travel, others: event.target.checked ? 'follow' : 'stay' } })
+              }
+            />
+            what else hangs on the root follows
+          </label>
+        </div>
+      )}
+      {info && <CarriedNotes info={info} />}
+    </section>
+  );
+}
+
+/** What carrying came to, in sentences. */
+function CarriedNotes({ info }: { info: DrillInfo }) {
+  const { definition, character } = useCharacter();
+  const [figure] = info.figures;
+  if (!figure) return null;
+  const { report } = figure;
+  const labelOf = (role: string) => definition.roles.find(({ id }) => id === role)?.label ?? role;
+  const lost = Object.entries(report.lostShoulderMetres);
+  const fingers = report.riding.filter((role) => /Thumb|Index|Middle|Ring|Little/.test(role));
+  const others = report.riding.filter((role) => !fingers.includes(role));
+  const notes = [
+    `Legs ${report.legRatio.toFixed(2)} × the source's; travel scales with them.`,
+    ...lost.map(
+      ([role, metres]) =>
+        `${labelOf(role)}: no collar here; the source's moves it by up to ${centimetresText(metres)}.`,
+    ),
+    ...(others.length > 0 ? [`Not told by the source, ride along: ${others.map(labelOf).join(', ')}.`] : []),
+    ...(fingers.length > 0 ? [`${fingers.length} finger bones are not told by the source.`] : []),
+    ...(report.twist.length > 0
+      ? [`Twist bones driven: ${report.twist.map(({ boneIndex }) => character.rig.bones[boneIndex].name).join(', ')}.`]
+      : []),
+  ];
+  return (
+    <ul className="quiet grid max-h-24 gap-0.5 overflow-auto">
+      {notes.map((note) => (
+        <li key={note}>{note}</li>
+      ))}
+    </ul>
+  );
+}
