@@ -1,9 +1,12 @@
 import { writeFileSync } from 'node:fs';
 import path from 'node:path';
 import { openApiDocument } from '@/contract/openapi';
+import { z } from 'zod';
+import { MotionFileSchema } from '@/core/motion/motion-file';
 
-/** `npm run openapi` writes docs/openapi.json anew; a test says when that is due. */
-writeFileSync(
-  path.resolve(import.meta.dirname, '../../docs/openapi.json'),
-  `${JSON.stringify(openApiDocument(), null, 2)}\n`,
-);
+/** `npm run openapi` writes what docs publish of the contract and the file formats; tests say when that is due. */
+const write = (name: string, content: unknown): void =>
+  writeFileSync(path.resolve(import.meta.dirname, '../../docs', name), `${JSON.stringify(content, null, 2)}\n`);
+
+write('openapi.json', openApiDocument());
+write('yarvo-motion-1.schema.json', z.toJSONSchema(MotionFileSchema));

@@ -1,6 +1,8 @@
 import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, it } from 'vitest';
+import { z } from 'zod';
+import { MotionFileSchema } from '@/core/motion/motion-file';
 import { openApiDocument } from './openapi';
 import { OPERATIONS, type Operation } from './operations';
 
@@ -26,6 +28,11 @@ it('every handler is an operation of the contract, and every operation has a han
 it('docs/openapi.json is the contract as it stands: npm run openapi writes it', () => {
   const written = JSON.parse(readFileSync(path.join(ROOT, 'docs/openapi.json'), 'utf8')) as unknown;
   expect(written).toEqual(JSON.parse(JSON.stringify(openApiDocument())));
+});
+
+it('docs/yarvo-motion-1.schema.json is the schema of motion files as it stands: npm run openapi writes it', () => {
+  const written = JSON.parse(readFileSync(path.join(ROOT, 'docs/yarvo-motion-1.schema.json'), 'utf8')) as unknown;
+  expect(written).toEqual(JSON.parse(JSON.stringify(z.toJSONSchema(MotionFileSchema))));
 });
 
 it('parameters in a path are those of its schema', () => {

@@ -4,6 +4,8 @@ import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Vec3 } from '@/core/math/vec3';
 import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
 import { MOST_FRAMES } from '@/core/motion/frame-times';
+import { slugOf } from '@/core/text/slug';
+import { download } from '@/ui/download';
 import { isPlainKey, useKeyDown } from '@/ui/use-key-down';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { useListening } from '@/ui/use-listening';
@@ -166,6 +168,10 @@ export function DrillStep() {
             motion={motion}
             info={carried?.info ?? null}
             onChange={(change) => void shelf.change(motion, change)}
+            onSave={
+              carried &&
+              (() => void carried.file().then((bytes) => download(bytes, `${slugOf(motion.name)}.yarvomotion`)))
+            }
           />
         )}
         {chosen?.kind === 'own' ? (

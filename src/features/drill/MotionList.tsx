@@ -76,7 +76,7 @@ export function MotionList({ rig, shelf, chosen, onChoose, onShelve }: MotionLis
                     onClick={() => onChoose(ownMotionId(index))}
                   />
                   <button
-                    className="btn btn-ghost opacity-0 btn-xs group-focus-within:opacity-100 group-hover:opacity-100"
+                    className="btn absolute top-0.5 right-14 opacity-0 btn-xs group-focus-within:opacity-100 group-hover:opacity-100"
                     title="Put it on the shelf, for other characters"
                     onClick={() => onShelve(index)}
                   >

@@ -13,10 +13,12 @@ interface MotionPanelProps {
   readonly motion: MotionView;
   readonly info: DrillInfo | null;
   readonly onChange: (change: MotionChange) => void;
+  /** Saves the motion as a file; null until it is there. */
+  readonly onSave: (() => void) | null;
 }
 
 /** Where the motion on the stage comes from, and what was chosen about it. */
-export function MotionPanel({ motion, info, onChange }: MotionPanelProps) {
+export function MotionPanel({ motion, info, onChange, onSave }: MotionPanelProps) {
   const { travel } = motion;
   const isTravelling = travel.components.length > 0;
   const setComponents = (component: RootComponent) => {
@@ -26,7 +28,18 @@ export function MotionPanel({ motion, info, onChange }: MotionPanelProps) {
   };
   return (
     <section aria-label="Motion" className="grid gap-1.5 border-t border-base-300 px-4 py-2 text-[13px]">
-      <h2 className="truncate text-sm font-semibold">{motion.name}</h2>
+      <div className="flex items-baseline gap-2">
+        <h2 className="min-w-0 flex-1 truncate text-sm font-semibold">{motion.name}</h2>
+        {onSave && (
+          <button
+            className="btn btn-ghost btn-xs"
+            title="As a yarvo-motion-1 file, free of any skeleton"
+            onClick={onSave}
+          >
+            Save as file
+          </button>
+        )}
+      </div>
       <p className="quiet">
         from <span className="font-mono text-xs">{motion.fileName}</span>
         {motion.clipName !== 'motion' && `, take ${motion.clipName}`}; reference: {motion.reference}.{' '}

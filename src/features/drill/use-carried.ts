@@ -17,6 +17,8 @@ export interface Carried {
   readonly key: string;
   readonly info: DrillInfo;
   readonly fetch: (from: number, count: number) => Promise<DrillBlock>;
+  /** The motion as a file (docs/formats.md). */
+  readonly file: () => Promise<Uint8Array>;
 }
 
 export interface CarriedState {
@@ -48,7 +50,12 @@ export function useCarried(request: DrillRequest | null): CarriedState {
     const { api } = worker.current;
     const answer = await api.open(source, targets);
     if (!answer.ok) return { key, problem: answer.problem };
-    const carried: Carried = { key, info: answer.info, fetch: (from, count) => api.frames(from, count) };
+    const carried: Carried = {
+      key,
+      info: answer.info,
+      fetch: (from, count) => api.frames(from, count),
+      file: () => api.file(),
+    };
     return { carried };
   }, []);
   const latest = useRef(request);

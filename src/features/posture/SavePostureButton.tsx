@@ -4,6 +4,7 @@ import { useState } from 'react';
 import { turnsByPath, type PostureFile } from '@/core/posture/posture-file';
 import { hipsLift } from '@/core/posture/lift-hips';
 import { slugOf } from '@/core/text/slug';
+import { download } from '@/ui/download';
 import { useCharacter } from '../character/character-context';
 import type { MeshMeasures } from './use-posture-report';
 
@@ -25,12 +26,7 @@ export function SavePostureButton({ measure }: { measure: MeshMeasures['measure'
       hipsLiftM: hipsLift(posture, character.normalisation),
       measured: report?.sheet ?? null,
     };
-    const url = URL.createObjectURL(new Blob([`${JSON.stringify(file, null, 2)}\n`], { type: 'application/json' }));
-    const link = document.createElement('a');
-    link.href = url;
-    link.download = `${slugOf(character.name)}.posture.json`;
-    link.click();
-    URL.revokeObjectURL(url);
+    download(`${JSON.stringify(file, null, 2)}\n`, `${slugOf(character.name)}.posture.json`, 'application/json');
   };
   return (
     <button

@@ -11,6 +11,7 @@ import { frameTimes } from '@/core/motion/frame-times';
 import { fileSpaces } from '@/core/motion/joint-spaces';
 import { JointWalk } from '@/core/motion/joint-walk';
 import type { Contact, Motion } from '@/core/motion/motion';
+import { encodeMotion } from '@/core/motion/motion-file';
 import { ownRate } from '@/core/motion/own-rate';
 import { rootPath } from '@/core/motion/root-path';
 
@@ -144,6 +145,13 @@ const api = {
     } catch (error) {
       return { ok: false, problem: problemOf(error, 'motion') };
     }
+  },
+
+  /** The motion as a file, free of any rig. */
+  file(): Uint8Array {
+    if (!held) throw new Error('drill worker: asked before it was given a motion');
+    const bytes = encodeMotion(held.motion);
+    return transfer(bytes, [bytes.buffer as ArrayBuffer]);
   },
 
   frames(from: number, count: number): DrillBlock {

@@ -1,0 +1,128 @@
+import { readFileSync } from 'node:fs';
+import { describe, expect, it } from 'vitest';
+import { POST as postMotion } from '@/app/api/motions/[motionId]/route';
+import { GET as getShelf, POST as postShelf } from '@/app/api/motions/route';
+import type { MotionChange, MotionList, MotionView } from '@/contract/motions';
+import type { Problem } from '@/core/errors/yarvo-error';
+import { isRest } from '@/core/rig/pose';
+import { addFile } from '@/server/intake/add-files';
+import { deleteCharacter } from '@/server/intake/delete-character';
+import { changeFit, readFitView } from '@/server/fits/change-fit';
+import { findCharacter } from '@/server/characters/character-repository';
+import { findCurrentFit } from '@/server/fits/fit-repository';
+import { matchedReading } from '@/server/matches/matched-reading';
+import { withFreshDatabase } from './fresh-database';
+
+withFreshDatabase();
+
+const demo = (name: string) => new Uint8Array(readFileSync(`demo/files/${name}`));
+const take = async (name: string, bytes = demo(name)) => (await addFile({ bytes, fileName: name, author: 'Maren' })).id;
+const send = (body: unknown) =>
+  new Request('http://127.0.0.1/api/motions', {
+    method: 'POST',
+    headers: { 'content-type': 'application/json', cookie: 'yarvo-who=Odo' },
+    body: JSON.stringify(body),
+  });
+
+async function shelve(characterId: string, clips?: number[]) {
+  const response = await postShelf(send({ characterId, ...(clips && { clips }) }));
+  const answer = (await response.json()) as { motions: MotionView[]; error: Problem };
+  return { status: response.status, ...answer };
+}
+async function change({ id, revision }: MotionView, wanted: MotionChange) {
+  const response = await postMotion(send({ baseRevision: revision, change: wanted }), {
+    params: Promise.resolve({ motionId: id }),
+  });
+  return { status: response.status, ...((await response.json()) as { motion: MotionView; error: Problem }) };
+}
+const shelf = async () =>
+  ((await (await getShelf(new Request('http://127.0.0.1/api/motions'))).json()) as MotionList).motions;
+
+describe('the shelf', () => {
+  it('takes all takes of a file, aligned and named, and the same clip once', async () => {
+    const id = await take('stall-keeper.fbx');
+    const { status, motions } = await shelve(id);
+    expect(status).toBe(201);
+    expect(motions.map(({ name, clipName, doubts, createdBy }) => [name, clipName, doubts, createdBy])).toEqual([
+      ['Stall keeper: beckon', 'beckon', 0, 'Odo'],
+      ['Stall keeper: weigh', 'weigh', 0, 'Odo'],
+    ]);
+    const fit = await findCurrentFit(id);
+    expect(isRest(fit?.state.posture ?? { rotations: {}, shift: null })).toBe(false);
+    await shelve(id, [1]);
+    expect(await shelf()).toHaveLength(2);
+  });
+
+  it('asks nothing of a second file on a known skeleton: the first one’s fit counts, and its corrections', async () => {
+    const first = await take('boat-leap.glb');
+    await shelve(first);
+    const fit = await findCurrentFit(first);
+    await changeFit(first, { kind: 'clear', role: 'leftToes' }, { baseRevision: fit?.revision ?? 0, author: 'Odo' });
+    const second = await take('boat-leap-again.glb', demo('boat-leap.glb'));
+    const [motion] = (await shelve(second)).motions;
+    expect(motion).toMatchObject({ characterId: second, fitCharacterId: first, fitCharacterName: 'Boat leap' });
+    const counting = await findCurrentFit(motion.fitCharacterId);
+    expect(counting?.state.assignments.leftToes).toBeUndefined();
+    // With the first one gone the second one's own fit counts again.
+    await deleteCharacter(first, { withPacks: false });
+    expect(await shelf()).toMatchObject([{ characterId: second, fitCharacterId: second }]);
+  });
+
+  it('refuses what moves no humanoid, in words, and keeps nothing', async () => {
+    const mule = await shelve(await take('market-mule.glb'));
+    expect(mule.status).toBe(422);
+    expect(mule.error).toMatchObject({ code: 'no-figure', place: 'market-mule.glb' });
+    const noClip = await shelve(await take('boat-leap.glb'), [4]);
+    expect(noClip.error).toMatchObject({ code: 'no-clip', message: 'There is no clip 4; the file has 1.' });
+    expect(await shelf()).toEqual([]);
+  });
+
+  it('takes a frame as reference: the file is read with it as rest, the clip without it, the posture from it', async () => {
+    const id = await take('lantern-round.bvh');
+    const [motion] = (await shelve(id)).motions;
+    const before = motion.durationSeconds;
+    const { status, motion: after } = await change(motion, { reference: { kind: 'frame', frame: 0 } });
+    expect(status).toBe(200);
+    expect(after).toMatchObject({ reference: 'frame 0, left out', revision: 1 });
+    expect(before - after.durationSeconds).toBeCloseTo(1 / 30, 4);
+    const character = await findCharacter(id);
+    const fit = await findCurrentFit(id);
+    if (!character || !fit) throw new Error('lost');
+    const { rig } = await matchedReading(character, fit.state);
+    // In the T-pose of that frame the hands are as high as the shoulders; at rest they hang.
+    const height = (role: string) => rig.bones[fit.state.assignments[role].boneIndex].restWorld[13];
+    expect(Math.abs(height('leftHand') - height('leftUpperArm'))).toBeLessThan(0.02);
+    const view = await readFitView(character);
+    const off = view.deviations
+      .filter(({ alignment }) => alignment === 'align')
+      .map(({ deviationRad }) => deviationRad);
+    expect(Math.max(...off)).toBeLessThan(1e-3);
+    const refused = await change(after, { reference: { kind: 'frame', frame: 900 } });
+    expect(refused).toMatchObject({ status: 422, error: { code: 'bad-reference' } });
+    expect((await shelf())[0].reference).toBe('frame 0, left out');
+  });
+
+  it('keeps what is chosen, answers a late change with a conflict, and gives back what was taken off', async () => {
+    const [motion] = (await shelve(await take('quay-walk.bvh'))).motions;
+    const contacts = [{ part: 'leftFoot' as const, from: 3, to: 20 }];
+    const travel = { components: ['horizontal' as const], cutoffHz: 2, others: 'stay' as const };
+    const { motion: changed } = await change(motion, { name: 'Walk', framesPerSecond: 60, travel, contacts });
+    expect(changed).toMatchObject({ name: 'Walk', framesPerSecond: 60, travel, contacts, revision: 1 });
+    const late = await change(motion, { name: 'Stroll' });
+    expect(late).toMatchObject({ status: 409, error: { code: 'conflict' } });
+    expect((await change(changed, { isRemoved: true })).status).toBe(200);
+    expect(await shelf()).toEqual([]);
+    expect((await change({ ...changed, revision: 2 }, { isRemoved: false })).status).toBe(200);
+    expect(await shelf()).toMatchObject([{ name: 'Walk', contacts }]);
+  });
+
+  it('names each field that is wrong', async () => {
+    const [motion] = (await shelve(await take('quay-walk.bvh'))).motions;
+    const wrong = await change(motion, { framesPerSecond: 0, contacts: [{ part: 'tail' as never, from: -1, to: 2 }] });
+    expect(wrong.status).toBe(400);
+    expect(wrong.error.place).toContain('change.framesPerSecond');
+    expect(
+      (await postMotion(send({ baseRevision: 0, change: {} }), { params: Promise.resolve({ motionId: 'x' }) })).status,
+    ).toBe(404);
+  });
+});
