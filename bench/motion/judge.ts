@@ -26,7 +26,8 @@ export function playBvh(text: string, assignments: Assigned): Played {
   return played(scene, clip, byName, assignments, skeleton.bones[0]);
 }
 
-export async function playGlb(bytes: Uint8Array, assignments: Assigned): Promise<Played> {
+/** @param clip the clip to play; the first one where it is not named. */
+export async function playGlb(bytes: Uint8Array, assignments: Assigned, clip?: string): Promise<Played> {
   const { scene, animations } = await loadWithThree(bytes);
   const byName = new Map<string, Object3D>();
   scene.traverse((object) => {
@@ -35,7 +36,8 @@ export async function playGlb(bytes: Uint8Array, assignments: Assigned): Promise
     const isBone = (object as { isBone?: boolean }).isBone === true;
     if (isBone || !byName.has(name)) byName.set(name, object);
   });
-  return played(scene, animations[0], byName, assignments, scene);
+  const chosen = animations.find(({ name }) => name === clip) ?? animations[0];
+  return played(scene, chosen, byName, assignments, scene);
 }
 
 function played(

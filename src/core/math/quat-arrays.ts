@@ -71,6 +71,84 @@ export function writeRotated(
   out[at + 2] = vz + qw * tz + qx * ty - qy * tx;
 }
 
+/**
+ * out[at] = a[i] * b[j], of unit length, and of the sign that is nearer to out[before]; at first, before < 0, of positive w.
+ * The three in one step: this is the innermost loop of reading a motion.
+ */
+export function writeTurn(
+  out: Quats,
+  at: number,
+  a: ArrayLike<number>,
+  i: number,
+  b: ArrayLike<number>,
+  j: number,
+  before: number,
+): void {
+  const ax = a[i];
+  const ay = a[i + 1];
+  const az = a[i + 2];
+  const aw = a[i + 3];
+  const bx = b[j];
+  const by = b[j + 1];
+  const bz = b[j + 2];
+  const bw = b[j + 3];
+  const x = aw * bx + ax * bw + ay * bz - az * by;
+  const y = aw * by + ay * bw + az * bx - ax * bz;
+  const z = aw * bz + az * bw + ax * by - ay * bx;
+  const w = aw * bw - ax * bx - ay * by - az * bz;
+  const side = before < 0 ? w : x * out[before] + y * out[before + 1] + z * out[before + 2] + w * out[before + 3];
+  const k = (side < 0 ? -1 : 1) / Math.sqrt(x * x + y * y + z * z + w * w);
+  out[at] = x * k;
+  out[at + 1] = y * k;
+  out[at + 2] = z * k;
+  out[at + 3] = w * k;
+}
+
+/** out[at] = first[side] * (inverse of turns[above] * turns[own]) * last[side]; unit quaternions. */
+export function writeBetween(
+  out: Quats,
+  at: number,
+  turns: ArrayLike<number>,
+  above: number,
+  own: number,
+  first: ArrayLike<number>,
+  last: ArrayLike<number>,
+  side: number,
+): void {
+  let ax = -turns[above];
+  let ay = -turns[above + 1];
+  let az = -turns[above + 2];
+  let aw = turns[above + 3];
+  let bx = turns[own];
+  let by = turns[own + 1];
+  let bz = turns[own + 2];
+  let bw = turns[own + 3];
+  let x = aw * bx + ax * bw + ay * bz - az * by;
+  let y = aw * by + ay * bw + az * bx - ax * bz;
+  let z = aw * bz + az * bw + ax * by - ay * bx;
+  let w = aw * bw - ax * bx - ay * by - az * bz;
+  ax = first[side];
+  ay = first[side + 1];
+  az = first[side + 2];
+  aw = first[side + 3];
+  bx = aw * x + ax * w + ay * z - az * y;
+  by = aw * y + ay * w + az * x - ax * z;
+  bz = aw * z + az * w + ax * y - ay * x;
+  bw = aw * w - ax * x - ay * y - az * z;
+  ax = last[side];
+  ay = last[side + 1];
+  az = last[side + 2];
+  aw = last[side + 3];
+  x = bw * ax + bx * aw + by * az - bz * ay;
+  y = bw * ay + by * aw + bz * ax - bx * az;
+  z = bw * az + bz * aw + bx * ay - by * ax;
+  w = bw * aw - bx * ax - by * ay - bz * az;
+  out[at] = x;
+  out[at + 1] = y;
+  out[at + 2] = z;
+  out[at + 3] = w;
+}
+
 /** out[at] = from a[i] towards b[j] by the shorter way, share t. Source: Shoemake 1985. */
 export function writeSlerp(
   out: Quats,

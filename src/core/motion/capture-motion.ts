@@ -2,7 +2,7 @@ import type { ClipTracks } from '../clips/motion-tracks';
 import { spendBytes } from '../errors/byte-budget';
 import { YarvoError } from '../errors/yarvo-error';
 import { conjugate, type Quat } from '../math/quat';
-import { keepSign, normaliseAt, writeDifference, writeProduct, writeRotated } from '../math/quat-arrays';
+import { writeDifference, writeProduct, writeRotated, writeTurn } from '../math/quat-arrays';
 import { distance, subtract, type Vec3 } from '../math/vec3';
 import { parentsOf, topBoneAbove } from '../rig/bone-tree';
 import { BLOCK_FRAMES, ClipPoses } from './clip-poses';
@@ -129,12 +129,10 @@ function writeTurns(
   undo: Quat,
 ): void {
   const start = poses.rotationsAt(bone);
+  const rotations = poses.allRotations;
   for (let frame = 0; frame < count; frame++) {
     const at = ((from + frame) * slotCount + slot) * 4;
-    writeProduct(out, at, poses.allRotations, start + frame * 4, undo, 0);
-    normaliseAt(out, at);
-    if (from + frame > 0) keepSign(out, at, at - slotCount * 4);
-    else if (out[at + 3] < 0) for (let k = 0; k < 4; k++) out[at + k] = -out[at + k];
+    writeTurn(out, at, rotations, start + frame * 4, undo, 0, at - slotCount * 4);
   }
 }
 
@@ -148,9 +146,14 @@ function writePlaces(
   unit: number,
 ): void {
   const start = poses.placesAt(bone);
-  for (let frame = 0; frame < count; frame++)
-    for (let k = 0; k < 3; k++)
-      out[(from + frame) * 3 + k] = (poses.allPlaces[start + frame * 3 + k] - origin[k]) / unit;
+  const places = poses.allPlaces;
+  const [x, y, z] = origin;
+  for (let frame = 0; frame < count; frame++) {
+    const [at, own] = [(from + frame) * 3, start + frame * 3];
+    out[at] = (places[own] - x) / unit;
+    out[at + 1] = (places[own + 1] - y) / unit;
+    out[at + 2] = (places[own + 2] - z) / unit;
+  }
 }
 
 interface SlidingRole {
@@ -240,11 +243,18 @@ function assertSound(clip: ClipTracks, { rig }: FittedRig, place: string): void 
       throw badKeys(`Key ${key} does not come after the one before it.`, `${where}, frame ${key}`);
     }
     const perKey = times.length === 0 ? 1 : values.length / times.length;
-    const at = values.findIndex((value) => !Number.isFinite(value));
+    const at = firstUndefined(values);
     if (at >= 0) throw badKeys('A key holds a value that is no number.', `${where}, frame ${Math.floor(at / perKey)}`);
     if (!Number.isInteger(perKey) || perKey < 3)
       throw badKeys(`${times.length} keys have ${values.length} values.`, where);
   }
+}
+
+/** A loop, since a call for each of millions of values takes longer than carrying them. */
+function firstUndefined(values: Float32Array): number {
+  // Only what is a number is nothing less itself.
+  for (let at = 0; at < values.length; at++) if (values[at] - values[at] !== 0) return at;
+  return -1;
 }
 
 const badKeys = (message: string, place: string): YarvoError =>

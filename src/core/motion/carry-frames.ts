@@ -1,5 +1,5 @@
 import { conjugate, normalise, rotate, type Quat } from '../math/quat';
-import { keepSign, normaliseAt, writeDifference, writeProduct, writeRotated, writeSlerp } from '../math/quat-arrays';
+import { keepSign, normaliseAt, writeBetween, writeProduct, writeRotated, writeSlerp } from '../math/quat-arrays';
 import type { Vec3 } from '../math/vec3';
 import type { CarryPlan, DrivenBone, MovedBone } from './carry-plan';
 
@@ -31,10 +31,17 @@ export class MotionCarrier {
   private readonly placed: readonly number[];
   private readonly movedOf: ReadonlyMap<number, MovedBone>;
   private readonly isRootAdded: boolean;
+  /** What each driven bone's turn is multiplied with on either side, four numbers each. */
+  private readonly before: Float64Array;
+  private readonly after: Float64Array;
+  private readonly hasLayers: boolean;
 
   constructor(readonly plan: CarryPlan) {
     this.turns = new Float64Array((plan.driven.length + 1) * 4);
     this.above = Int32Array.from(plan.driven, ({ above }) => above);
+    this.before = Float64Array.from(plan.driven.flatMap(({ before }) => [...before]));
+    this.after = Float64Array.from(plan.driven.flatMap(({ after }) => [...after]));
+    this.hasLayers = plan.driven.some(({ layers }) => layers.length > 0);
     this.placed = placedBones(plan);
     this.movedOf = new Map(plan.moved.map((moved) => [moved.boneIndex, moved]));
     this.isRootAdded = plan.root !== null && plan.target.rootBone === null;
@@ -135,23 +142,23 @@ export class MotionCarrier {
   }
 
   private writeLocals(out: Float32Array, start: number, hasBefore: boolean): void {
-    const { turns, above, plan } = this;
-    const { driven } = plan;
-    const none = driven.length * 4;
-    const row = driven.length * 4;
-    for (let at = 0; at < driven.length; at++) {
-      const { before, after, layers } = driven[at];
+    const { turns, above, plan, before, after } = this;
+    const count = plan.driven.length;
+    const row = count * 4;
+    for (let at = 0; at < count; at++) {
       const own = start + at * 4;
-      writeDifference(LOCAL, 0, turns, above[at] < 0 ? none : above[at] * 4, turns, at * 4);
-      writeProduct(LOCAL, 0, before, 0, LOCAL, 0);
-      writeProduct(LOCAL, 0, LOCAL, 0, after, 0);
-      for (const { isBefore, turn } of layers) {
-        if (isBefore) writeProduct(LOCAL, 0, turn, 0, LOCAL, 0);
-        else writeProduct(LOCAL, 0, LOCAL, 0, turn, 0);
-      }
+      writeBetween(LOCAL, 0, turns, above[at] < 0 ? row : above[at] * 4, at * 4, before, after, at * 4);
+      if (this.hasLayers) this.turnByLayers(at);
       normaliseAt(LOCAL, 0);
       copy4(out, own, LOCAL, 0);
       if (hasBefore) keepSign(out, own, own - row);
+    }
+  }
+
+  private turnByLayers(at: number): void {
+    for (const { isBefore, turn } of this.plan.driven[at].layers) {
+      if (isBefore) writeProduct(LOCAL, 0, turn, 0, LOCAL, 0);
+      else writeProduct(LOCAL, 0, LOCAL, 0, turn, 0);
     }
   }
 

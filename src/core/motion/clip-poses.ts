@@ -118,6 +118,10 @@ export class ClipPoses {
     const { parent, carrier, translation, scale, rest } = joint;
     const { places, scales, moved, rotations, base } = this;
     const [own, above] = [index * BLOCK_FRAMES * 3, parent * BLOCK_FRAMES * 3];
+    if (parent >= 0 && !carrier && !scale) {
+      this.placePlainly(joint, index, seconds);
+      return;
+    }
     for (let frame = 0; frame < seconds.length; frame++) {
       const at = frame * 3;
       // base: rotation (0..3), place (4..6), scale (7..9) of the space that the joint's own transform stands in.
@@ -146,6 +150,31 @@ export class ClipPoses {
       if (scale) scale.read(moved, at, seconds[frame]);
       else for (let k = 0; k < 3; k++) moved[at + k] = rest.scale[k];
       for (let k = 0; k < 3; k++) scales[own + at + k] = base[7 + k] * moved[at + k];
+    }
+  }
+
+  /** The usual joint: right below its parent bone, its scale not keyed. */
+  private placePlainly({ parent, translation, rest }: Joint, index: number, seconds: readonly number[]): void {
+    const { places, scales, moved, rotations } = this;
+    const [own, above, turned] = [index * BLOCK_FRAMES * 3, parent * BLOCK_FRAMES * 3, parent * BLOCK_FRAMES * 4];
+    const [rx, ry, rz] = rest.translation;
+    const [sx, sy, sz] = rest.scale;
+    for (let frame = 0; frame < seconds.length; frame++) {
+      const at = frame * 3;
+      moved[0] = rx;
+      moved[1] = ry;
+      moved[2] = rz;
+      if (translation) translation.read(moved, 0, seconds[frame]);
+      moved[0] *= scales[above + at];
+      moved[1] *= scales[above + at + 1];
+      moved[2] *= scales[above + at + 2];
+      writeRotated(moved, 0, rotations, turned + frame * 4, moved, 0);
+      places[own + at] = places[above + at] + moved[0];
+      places[own + at + 1] = places[above + at + 1] + moved[1];
+      places[own + at + 2] = places[above + at + 2] + moved[2];
+      scales[own + at] = scales[above + at] * sx;
+      scales[own + at + 1] = scales[above + at + 1] * sy;
+      scales[own + at + 2] = scales[above + at + 2] * sz;
     }
   }
 }

@@ -55,7 +55,10 @@ function touches({ part, places, restHeight }: ContactTrack, scale: ContactScale
   let isDown = false;
   for (let frame = 0; frame < frameCount; frame++) {
     const [before, after] = [Math.max(0, frame - 1), Math.min(frameCount - 1, frame + 1)];
-    const moved = Math.hypot(...[0, 1, 2].map((k) => places[after * 3 + k] - places[before * 3 + k]));
+    const x = places[after * 3] - places[before * 3];
+    const y = places[after * 3 + 1] - places[before * 3 + 1];
+    const z = places[after * 3 + 2] - places[before * 3 + 2];
+    const moved = Math.sqrt(x * x + y * y + z * z);
     const perSecond = after > before ? (moved / (after - before)) * framesPerSecond : 0;
     const high = (places[frame * 3 + 1] - floor) / leg;
     const which: 0 | 1 = isDown ? 1 : 0;

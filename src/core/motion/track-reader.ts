@@ -29,8 +29,12 @@ export class TrackReader {
     const { size } = this;
     const isHeld = interpolation === 'STEP' || key >= last || seconds <= times[key];
     const share = isHeld ? 0 : (seconds - times[key]) / (times[key + 1] - times[key]);
-    if (share === 0) {
-      for (let k = 0; k < size; k++) out[at + k] = values[key * size + k];
+    // Times are floats: a frame that is meant to lie on a key misses it by a rounding.
+    const slack = seconds * FLOAT_STEP;
+    const isNext = !isHeld && times[key + 1] - seconds <= slack;
+    if (isHeld || isNext || seconds - times[key] <= slack) {
+      const from = (isNext ? key + 1 : key) * size;
+      for (let k = 0; k < size; k++) out[at + k] = values[from + k];
       if (size === 4) normaliseAt(out, at);
     } else if (size === 4) writeSlerp(out, at, values, key * 4, values, key * 4 + 4, share);
     else
@@ -40,6 +44,9 @@ export class TrackReader {
       }
   }
 }
+
+/** Relative distance of neighbouring 32-bit floats. */
+const FLOAT_STEP = 2 ** -23;
 
 /** Whether a track says anything beside the rest: it changes, or stands elsewhere. @param slack values nearer than this are the same. */
 export function saysMore(track: Track, rest: readonly number[], slack: number): boolean {
