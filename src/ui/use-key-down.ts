@@ -6,6 +6,8 @@ import { useEffect, useRef } from 'react';
 export const isTyping = (event: KeyboardEvent): boolean => {
   const target = event.target as HTMLElement;
   if (target instanceof HTMLInputElement && target.type === 'checkbox') return event.key === ' ';
+  // A slider takes what moves it, and nothing else.
+  if (target instanceof HTMLInputElement && target.type === 'range') return /^(Arrow|Home|End|Page)/.test(event.key);
   return /INPUT|TEXTAREA|SELECT/.test(target.tagName);
 };
 

@@ -41,7 +41,6 @@ export function DrillStep() {
   const [hovered, setHovered] = useState<number | null>(null);
   const chosen = chosenMotion(address.motion, shelf.list, character.rig);
   const motion = chosen?.kind === 'shelf' ? chosen.motion : null;
-  const motionId = chosen?.kind === 'own' ? ownMotionId(chosen.clip) : (motion?.id ?? null);
   const ids = motion ? [motion.characterId, motion.fitCharacterId] : [];
   const known = useCharacters(
     [...ids, ...address.others],
@@ -63,12 +62,14 @@ export function DrillStep() {
     if (chosen.kind === 'own') {
       const { source, asItIs } = ownSource(character, definition, fit, chosen.clip, mostFrames);
       const targets = [asItIs, ...others.map((each) => targetOf(each, each.definition, each.fit, NO_ROOT_TRAVEL))];
-      return { key: JSON.stringify(['own', chosen.clip, ...stamp]), source, targets };
+      const motionId = ownMotionId(chosen.clip);
+      return { key: JSON.stringify([motionId, ...stamp]), motionId, source, targets };
     }
     const [clipOf, fitOf] = [known.get(chosen.motion.characterId), known.get(chosen.motion.fitCharacterId)];
     if (!clipOf || !fitOf) return null;
     const { travel, id, revision } = chosen.motion;
     return {
+      motionId: id,
       key: JSON.stringify([id, revision, clipOf.modelHash, fitOf.fit.revision, ...stamp]),
       source: shelfSource(chosen.motion, clipOf, fitOf, definition, mostFrames),
       targets: [
@@ -80,7 +81,7 @@ export function DrillStep() {
 
   const { carried, isOld, problem } = useCarried(request);
   const { frame, speed, isLooping, range } = address;
-  const handle = usePlayer(carried, motionId, { frame, speed, isLooping, ...(range && { range }) });
+  const handle = usePlayer(carried, { frame, speed, isLooping, ...(range && { range }) });
   const { player, onFrame } = handle;
   useDrillKeys(handle);
 

@@ -27,6 +27,10 @@ export function Transport({ handle, info }: { handle: PlayerHandle; info: DrillI
   if (!player || !state) return null;
   const { range, isPlaying, isLooping, speed } = state;
   const isWhole = range.from === 0 && range.to === frameCount - 1;
+  const step = (by: number) => {
+    player.step(by);
+    writeDrill({ frame: player.current.frame });
+  };
   const mark = (change: Partial<typeof range>) => {
     const next = { ...range, ...change };
     player.setRange(next);
@@ -43,7 +47,7 @@ export function Transport({ handle, info }: { handle: PlayerHandle; info: DrillI
           className="btn btn-square btn-ghost btn-sm"
           aria-label="Back a frame (←)"
           title="Back a frame (←)"
-          onClick={() => player.step(-1)}
+          onClick={() => step(-1)}
         >
           <ChevronLeft aria-hidden className="size-4" />
         </button>
@@ -51,7 +55,10 @@ export function Transport({ handle, info }: { handle: PlayerHandle; info: DrillI
           className="btn btn-square btn-primary btn-sm"
           aria-label={isPlaying ? 'Pause (Space)' : 'Play (Space)'}
           title={isPlaying ? 'Pause (Space)' : 'Play (Space)'}
-          onClick={() => player.toggle()}
+          onClick={() => {
+            player.toggle();
+            if (!player.current.isPlaying) writeDrill({ frame: player.current.frame });
+          }}
         >
           {isPlaying ? <Pause aria-hidden className="size-4" /> : <Play aria-hidden className="size-4" />}
         </button>
@@ -59,7 +66,7 @@ export function Transport({ handle, info }: { handle: PlayerHandle; info: DrillI
           className="btn btn-square btn-ghost btn-sm"
           aria-label="On a frame (→)"
           title="On a frame (→)"
-          onClick={() => player.step(1)}
+          onClick={() => step(1)}
         >
           <ChevronRight aria-hidden className="size-4" />
         </button>
@@ -88,8 +95,8 @@ export function Transport({ handle, info }: { handle: PlayerHandle; info: DrillI
         onChange={(event) => {
           player.pause();
           player.seek(Number(event.target.value));
+          writeDrill({ frame: player.current.frame });
         }}
-        onPointerUp={() => writeDrill({ frame: player.current.frame })}
       />
       <div className="flex items-center gap-1">
         <button

@@ -9,12 +9,15 @@ import type { DrillBlock, DrillInfo, DrillSource, DrillTarget, DrillWorkerApi } 
 export interface DrillRequest {
   /** Says what the result hangs on, in one word. */
   readonly key: string;
+  /** Which motion it is, however often it is made again. */
+  readonly motionId: string;
   readonly source: DrillSource;
   readonly targets: readonly DrillTarget[];
 }
 
 export interface Carried {
   readonly key: string;
+  readonly motionId: string;
   readonly info: DrillInfo;
   readonly fetch: (from: number, count: number) => Promise<DrillBlock>;
   /** The motion as a file (docs/formats.md). */
@@ -45,13 +48,14 @@ export function useCarried(request: DrillRequest | null): CarriedState {
     },
     [],
   );
-  const open = useCallback(async ({ key, source, targets }: DrillRequest) => {
+  const open = useCallback(async ({ key, motionId, source, targets }: DrillRequest) => {
     worker.current ??= start();
     const { api } = worker.current;
     const answer = await api.open(source, targets);
     if (!answer.ok) return { key, problem: answer.problem };
     const carried: Carried = {
       key,
+      motionId,
       info: answer.info,
       fetch: (from, count) => api.frames(from, count),
       file: () => api.file(),

@@ -18,15 +18,15 @@ export interface PlayerHandle {
  * A player for what was carried. When it is made again the new one goes on where the old one was.
  * @param start what the address says, for the first one.
  */
-export function usePlayer(carried: Carried | null, motionId: string | null, start: Partial<PlayState>): PlayerHandle {
+export function usePlayer(carried: Carried | null, start: Partial<PlayState>): PlayerHandle {
   const listeners = useRef(new Set<Listener>());
   const shown = useRef<ShownFrame | null>(null);
   const [held, setHeld] = useState<{ player: Player; state: PlayState } | null>(null);
-  const before = useRef<{ motionId: string | null; state: PlayState } | null>(null);
+  const before = useRef<{ motionId: string; state: PlayState } | null>(null);
   const first = useRef(start);
   useEffect(() => {
     if (!carried) return;
-    const { info, fetch } = carried;
+    const { info, fetch, motionId } = carried;
     const old = before.current?.motionId === motionId ? before.current.state : null;
     // Another motion starts at its first frame; speed and looping stay as they are.
     const kept = before.current
@@ -52,7 +52,7 @@ export function usePlayer(carried: Carried | null, motionId: string | null, star
       shown.current = null;
       player.dispose();
     };
-  }, [carried, motionId]);
+  }, [carried]);
   const onFrame = useCallback((listener: Listener) => {
     listeners.current.add(listener);
     if (shown.current) listener(shown.current);

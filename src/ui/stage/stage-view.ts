@@ -66,6 +66,8 @@ export class StageView {
   private height: StageHeight = { metres: 1.8, floor: 0 };
   private focus: readonly number[] | null = null;
   private played: PlayedFrame | null = null;
+  /** Who stands beside the character, and where. */
+  private company = '';
   /** Whether the mesh must be drawn anew in the next frame. */
   private isMeshStale = true;
   private needsFit = true;
@@ -184,9 +186,20 @@ export class StageView {
       points: frame.companions[at] ?? companion.points,
     }));
     this.overlay.set({ ...state, points: frame.points, companions });
+    this.overlay.canvas.dataset.joints = sumText(frame.points);
     if (before && frame.follows) this.follow(before.hips, frame.hips);
-    if (this.needsFit) this.fit();
+    if (this.needsFit && companions.every(({ points }) => points.length > 0)) this.fit();
     this.request();
+  }
+
+  /** Whoever comes to stand beside the character, or moves aside, must be seen; unless a person moved the camera. */
+  private fitToCompany({ companions }: OverlayState): void {
+    const places = companions.map(({ offset, label }) => `${label} ${offset.join()}`).join(';');
+    if (places === this.company) return;
+    this.company = places;
+    if (this.isMovedByHand) return;
+    this.needsFit = true;
+    if (companions.every(({ points }) => points.length > 0)) this.fit();
   }
 
   /** Moves the cameras along with the hips; a view of the floor along it, a flat one sideways only. */
@@ -215,6 +228,7 @@ export class StageView {
     this.overlay.set(next);
     const { bones } = next;
     if (played) {
+      this.fitToCompany(next);
       frameClock.request(this.draw);
       return;
     }
@@ -404,6 +418,13 @@ export class StageView {
     this.callbacks.onTurn(pane.view, degrees, phase === 'drop');
     if (phase === 'drop') this.turned = null;
   }
+}
+
+/** One number for where all joints are, for whoever cannot see them. */
+function sumText(points: JointPlaces): string {
+  let sum = 0;
+  for (let at = 0; at < points.length; at++) sum += points[at] * (1 + (at % 7));
+  return sum.toFixed(4);
 }
 
 /** Nearer to the edge of a pane than this what hangs on a joint would be cut. */
