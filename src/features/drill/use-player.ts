@@ -16,23 +16,22 @@ export interface PlayerHandle {
 
 /**
  * A player for what was carried. When it is made again the new one goes on where the old one was.
- * @param start what the address says, for the first one.
+ * @param start what the address says: where another motion starts.
  */
 export function usePlayer(carried: Carried | null, start: Partial<PlayState>): PlayerHandle {
   const listeners = useRef(new Set<Listener>());
   const shown = useRef<ShownFrame | null>(null);
   const [held, setHeld] = useState<{ player: Player; state: PlayState } | null>(null);
   const before = useRef<{ motionId: string; state: PlayState } | null>(null);
-  const first = useRef(start);
+  const latest = useRef(start);
+  useEffect(() => {
+    latest.current = start;
+  }, [start]);
   useEffect(() => {
     if (!carried) return;
     const { info, fetch, motionId } = carried;
     const old = before.current?.motionId === motionId ? before.current.state : null;
-    // Another motion starts at its first frame; speed and looping stay as they are.
-    const kept = before.current
-      ? { speed: before.current.state.speed, isLooping: before.current.state.isLooping }
-      : first.current;
-    const player: Player = new Player(info.frameCount, info.framesPerSecond, old ?? kept, {
+    const player: Player = new Player(info.frameCount, info.framesPerSecond, old ?? latest.current, {
       fetch,
       draw: (frame) => {
         shown.current = frame;
