@@ -27,7 +27,7 @@ export interface Played {
   readonly clips: readonly PlayedClip[];
 }
 
-export interface PlayedClip {
+interface PlayedClip {
   readonly name: string;
   readonly frameCount: number;
   /** By joint; one for each frame. */

@@ -5,7 +5,7 @@ const DEGREE = Math.PI / 180;
 const X: Vec3 = [1, 0, 0];
 const Y: Vec3 = [0, 1, 0];
 const Z: Vec3 = [0, 0, 1];
-export const about = (axis: Vec3, degrees: number): Quat => fromAxisAngle(axis, degrees * DEGREE);
+const about = (axis: Vec3, degrees: number): Quat => fromAxisAngle(axis, degrees * DEGREE);
 const then = (...turns: readonly Quat[]): Quat => turns.reduce((all, turn) => multiply(all, turn), IDENTITY);
 
 /** What a body does at a moment: where the hips are, and how each part is turned against the T-pose, body frame. */

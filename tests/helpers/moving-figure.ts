@@ -77,9 +77,9 @@ export interface MadeMotion {
 
 const vector = (x: number, y: number, z: number): Vector3 => new Vector3(x, y, z);
 const about = (axis: Vector3, radians: number): Quaternion => new Quaternion().setFromAxisAngle(axis, radians);
-export const LEFT = vector(1, 0, 0);
-export const UP = vector(0, 1, 0);
-export const AHEAD = vector(0, 0, 1);
+const LEFT = vector(1, 0, 0);
+const UP = vector(0, 1, 0);
+const AHEAD = vector(0, 0, 1);
 
 const FAN: Readonly<Record<string, number>> = { Index: 10, Middle: 2, Ring: -7, Little: -16 };
 const PHALANGES = ['Proximal', 'Intermediate', 'Distal'];
@@ -217,7 +217,7 @@ export function turnsAt(joints: readonly MovingJoint[], motion: MadeMotion, t: n
 }
 
 /** Local turns and, of the first joint that moves, the place; in the file's own space. */
-export function localsAt(joints: readonly MovingJoint[], turns: readonly Quaternion[]): Quaternion[] {
+function localsAt(joints: readonly MovingJoint[], turns: readonly Quaternion[]): Quaternion[] {
   const worlds = joints.map(({ axes }, at) => turns[at].clone().multiply(axes));
   return joints.map(({ parent }, at) =>
     parent < 0 ? worlds[at].clone() : worlds[parent].clone().invert().multiply(worlds[at]),

@@ -18,6 +18,21 @@ const stageDrawn = async (page: Page) => {
 const setTheme = (page: Page, theme: string) =>
   page.context().addCookies([{ name: 'yarvo-theme', value: theme, url: base }]);
 
+/** Chooses a motion and goes to where the address wants it. */
+async function showMotion(page: Page, name: string, last: number, query: string): Promise<void> {
+  await page
+    .getByRole('navigation', { name: 'Motions' })
+    .getByRole('button', { name: new RegExp(`^${name}`) })
+    .click();
+  await expect(page.getByRole('group', { name: 'Playback' })).toContainText(`/ ${last}`);
+  await expect(page).toHaveURL(/motion=/);
+  const address = new URL(page.url());
+  address.search = `motion=${address.searchParams.get('motion')}&${query}`;
+  await page.goto(address.toString());
+  await expect(page.getByRole('group', { name: 'Playback' })).toContainText(`/ ${last}`);
+  await stageDrawn(page);
+}
+
 /** Each picture: what a person does to come to see it; answers how many changes of the fit that made, if any. */
 const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>> = {
   roster: async (page) => {
@@ -80,6 +95,18 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>>
     await openCharacter(page, 'Harbour diver', 'Posture');
     await page.getByRole('tab', { name: 'Soles and limbs' }).click();
     await page.waitForTimeout(5000);
+  },
+  drill: async (page) => {
+    await openCharacter(page, 'Lamplighter', 'Drill');
+    await showMotion(page, 'Lantern round', 156, 'view=free&mesh=solid&frame=46');
+  },
+  'drill-root': async (page) => {
+    await openCharacter(page, 'Customs clerk', 'Drill');
+    await showMotion(page, 'Boat leap', 78, 'view=side&mesh=see-through&frame=36');
+  },
+  motions: async (page) => {
+    await page.goto(`${base}/motions`);
+    await expect(page.locator('body[data-listening="motions"]')).toBeAttached();
   },
   findings: async (page) => {
     await openCharacter(page, 'Eel seller', 'Findings');

@@ -291,3 +291,39 @@ describe('what a source does not tell', () => {
     expect(plan.report.lostShoulderMetres.leftUpperArm).toBeCloseTo(2 * 0.15 * Math.sin(0.06), 3);
   });
 });
+
+describe('a skeleton without a tree', () => {
+  /** The same joints, each by itself below the scene, as some formats leave them. */
+  async function flattened(bytes: Uint8Array): Promise<Uint8Array> {
+    const document = await createNodeIO().readBinary(bytes);
+    const scene = document.getRoot().listScenes()[0];
+    const worlds = document
+      .getRoot()
+      .listNodes()
+      .map((node) => ({ node, matrix: node.getWorldMatrix() }));
+    for (const { node, matrix } of worlds) {
+      node.getParentNode()?.removeChild(node);
+      node.setMatrix(matrix);
+      scene.addChild(node);
+    }
+    return createNodeIO().writeBinary(document);
+  }
+
+  it('is carried to with its joints held together, also onto the reference pose that its own tree cannot reach', async () => {
+    const to = of({ axes: 5, armsDownDeg: 30, hasRoot: false });
+    const { loaded } = await carryBytes(
+      await writeFigureGlb(of({ axes: 2 }), LIVELY),
+      await flattened(await writeFigureGlb(to, null)),
+    );
+    const whole = await carryFigures(of({ axes: 2 }), { ...to, axes: 5 }, LIVELY);
+    for (const t of [0.4, 1.2]) {
+      playAt(loaded, 0, t);
+      playAt(whole.loaded, 0, t);
+      const [flat, tree] = [objectsOf(loaded), objectsOf(whole.loaded)];
+      for (const { name, role } of makeFigure(to)) {
+        if (role === null) continue;
+        expect(placeOf(flat.get(name)).distanceTo(placeOf(tree.get(name))), name).toBeLessThan(1e-4);
+      }
+    }
+  });
+});

@@ -18,7 +18,7 @@ export interface CarriedFrames {
 }
 
 /** Bones whose local translation changes: those that slide, the hips, the root, and what stays beside a root that travels. */
-export function placedBones({ moved, hips, driven, root, target, loose }: CarryPlan): number[] {
+function placedBones({ moved, hips, driven, root, target, loose }: CarryPlan): number[] {
   const held = driven.flatMap(({ boneIndex, drive }) => (drive.kind === 'held' ? [boneIndex] : []));
   const rooted = root && target.rootBone !== null && target.rootBone !== hips ? [target.rootBone] : [];
   return [...new Set([hips, ...rooted, ...held, ...loose.keys(), ...moved.map(({ boneIndex }) => boneIndex)])];

@@ -10,11 +10,11 @@ const ShiftPolicySchema = z.enum(SHIFT_POLICIES);
 export type ShiftPolicy = z.infer<typeof ShiftPolicySchema>;
 
 /** Ratio by which the hips travel: of the legs, or as many metres as the source. */
-export const TRAVEL_RATIOS = ['legs', 'metres'] as const;
+const TRAVEL_RATIOS = ['legs', 'metres'] as const;
 const TravelRatioSchema = z.enum(TRAVEL_RATIOS);
 
 /** A constant turn of one role on top of what is carried. */
-export const OffsetLayerSchema = z.strictObject({
+const OffsetLayerSchema = z.strictObject({
   id: z.string().min(1).max(40),
   role: z.string().min(1).max(60),
   about: z.enum(TURN_AXES),

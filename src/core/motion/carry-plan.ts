@@ -27,7 +27,7 @@ export interface CarryTarget extends FittedRig {
 }
 
 /** How a bone gets its turn D against the reference posture. */
-export type Drive =
+type Drive =
   | { readonly kind: 'slots'; readonly source: SlotSource }
   /** Turns as a person or the clip of the same skeleton has it, in the file's own space. */
   | { readonly kind: 'own'; readonly own: OwnBone; readonly space: JointSpace }

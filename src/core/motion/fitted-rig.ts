@@ -1,5 +1,5 @@
 import { decompose } from '../math/mat4';
-import { conjugate, multiply, normalise, type Quat } from '../math/quat';
+import { multiply, normalise, type Quat } from '../math/quat';
 import { distance, type Vec3 } from '../math/vec3';
 import { toBody } from '../frame/normalise';
 import type { AlignInput } from '../posture/align-posture';
@@ -62,6 +62,3 @@ export function roleAbove({ definition, roleBones }: AlignInput, role: string): 
   while (at !== null && !roleBones.has(at)) at = definition.roles.find(({ id }) => id === at)?.parent ?? null;
   return at;
 }
-
-/** Inverse of a unit quaternion times another. */
-export const between = (from: Quat, to: Quat): Quat => multiply(conjugate(from), to);

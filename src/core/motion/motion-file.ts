@@ -39,7 +39,7 @@ export const MotionFileSchema = MotionHeadSchema.extend({
     })
     .nullable(),
 });
-export type MotionFile = z.infer<typeof MotionFileSchema>;
+type MotionFile = z.infer<typeof MotionFileSchema>;
 
 const MAGIC = 'YVM1';
 const HEAD_BYTES = 12;

@@ -36,7 +36,7 @@ export const MotionHeadSchema = z.strictObject({
   limbs: z.record(z.string(), z.number().nonnegative()),
   contacts: z.array(ContactSchema),
 });
-export type MotionHead = z.infer<typeof MotionHeadSchema>;
+type MotionHead = z.infer<typeof MotionHeadSchema>;
 
 /** Joint of a role that moves against the role above it, as sliding joints do. */
 export interface Shift {

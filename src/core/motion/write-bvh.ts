@@ -7,24 +7,26 @@ const DEGREES = 180 / Math.PI;
 
 /**
  * A carried motion as BVH: metres, Y up, facing +Z, the reference posture as rest with all joints along the world's axes.
- * Of several trees the one that holds the hips is written. Blanks in names become underlines, since many readers end a
- * name there.
+ * The hips lead; where a root travels it does, with the hips below it. Readers do not agree whether a position stands in
+ * place of the offset or is added to it, so joints with positions have no offset. Blanks in names become underlines, since
+ * many readers end a name there.
  *
  * @param blocks all frames of the motion, in order.
  */
 export function writeBvh(plan: CarryPlan, placedBones: readonly number[], blocks: Iterable<CarriedFrames>): string {
   const { target, standing, motion, root } = plan;
   const { bones } = target.rig;
-  const top = plan.chain[0] ?? plan.hips;
+  const isRootAdded = root !== null && target.rootBone === null;
+  const top = root === null || isRootAdded ? plan.hips : (plan.chain[0] ?? plan.hips);
   // What hangs on nothing is written below what carries it, so that one tree holds the figure.
   const parentOf = (bone: number): number => plan.loose.get(bone) ?? bones[bone].parent;
   const below = bones.map(({ index }) =>
     bones.filter((bone) => parentOf(bone.index) === index).map((bone) => bone.index),
   );
   const names = uniqueNames(bones.map(({ name }) => name));
-  const isPlaced = new Set([top, ...placedBones]);
+  // What is loose stands fixed on what carries it, once it is written below that.
+  const isPlaced = new Set([top, plan.hips, ...plan.moved.map(({ boneIndex }) => boneIndex)]);
   const order: number[] = [];
-  const isRootAdded = root !== null && target.rootBone === null;
   const lines: string[] = ['HIERARCHY'];
   if (isRootAdded) {
     const rootName = uniqueNames([...bones.map(({ name }) => name), target.definition.root.exportName]).at(-1);
@@ -49,7 +51,8 @@ export function writeBvh(plan: CarryPlan, placedBones: readonly number[], blocks
   function addJoint(bone: number, depth: number, word: string): void {
     const pad = '\t'.repeat(depth);
     order.push(bone);
-    const origin = bone === top ? [0, 0, 0] : standing.places[parentOf(bone)];
+    const isLead = bone === top || bone === plan.hips;
+    const origin = isLead ? standing.places[bone] : standing.places[parentOf(bone)];
     const offset = standing.places[bone].map((value, k) => value - origin[k]);
     const channels = isPlaced.has(bone) ? `CHANNELS 6 ${PLACES} ${TURNS}` : `CHANNELS 3 ${TURNS}`;
     lines.push(`${pad}${word} ${names[bone]}`, `${pad}{`, `${pad}\tOFFSET ${numbers(offset)}`, `${pad}\t${channels}`);

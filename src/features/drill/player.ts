@@ -1,7 +1,7 @@
 import type { DrillBlock } from '@/workers/browser/drill.worker';
 
 /** Frames of a block that is fetched at once. */
-export const BLOCK = 128;
+const BLOCK = 128;
 /** Blocks that are kept; the oldest go first. */
 const MOST_BLOCKS = 24;
 

@@ -3,7 +3,7 @@
 import { oneOf, useAddress, writeAddress } from '../character/use-address';
 
 export const SOURCE_PLACES = ['beside', 'over', 'off'] as const;
-export type SourcePlace = (typeof SOURCE_PLACES)[number];
+type SourcePlace = (typeof SOURCE_PLACES)[number];
 
 export const SPEEDS = [0.125, 0.25, 0.5, 1, 2] as const;
 
