@@ -22,6 +22,7 @@ type Passed =
   | 'handles'
   | 'hinges'
   | 'companions'
+  | 'guests'
   | 'paths'
   | 'attach';
 

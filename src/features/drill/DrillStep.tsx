@@ -10,6 +10,7 @@ import { isPlainKey, useKeyDown } from '@/ui/use-key-down';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { useListening } from '@/ui/use-listening';
 import type { Companion, DrawnPath } from '@/ui/stage/overlay-types';
+import type { GuestFigure } from '@/ui/stage/Stage';
 import type { StageView } from '@/ui/stage/stage-view';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
@@ -50,9 +51,10 @@ export function DrillStep() {
   const isHumanoid = character.match.creature.isHumanoid || fit.state.assignments.hips !== undefined;
   const mostFrames = shelf.list?.mostFrames ?? MOST_FRAMES;
 
+  const others = useMemo(() => address.others.flatMap((id) => known.get(id) ?? []), [address.others, known]);
+
   const request = useMemo<DrillRequest | null>(() => {
     if (!chosen || !isHumanoid || !fit.state.assignments.hips) return null;
-    const others = address.others.flatMap((id) => known.get(id) ?? []);
     const stamp = [
       definition.id,
       character.modelHash,
@@ -77,7 +79,7 @@ export function DrillStep() {
         ...others.map((each) => targetOf(each, each.definition, each.fit, travel)),
       ],
     };
-  }, [chosen, isHumanoid, address.others, known, definition, character, fit, mostFrames]);
+  }, [chosen, isHumanoid, others, known, definition, character, fit, mostFrames]);
 
   const { carried, isOld, problem } = useCarried(request);
   const { frame, speed, isLooping, range } = address;
@@ -95,15 +97,26 @@ export function DrillStep() {
       offset: address.source === 'beside' ? asideOf(view, address.gap, -1) : ([0, 0, 0] as Vec3),
       isDashed: true,
     };
-    const others = request.targets.slice(1).map(({ target }, at): Companion => ({
-      label: known.get(address.others[at])?.name ?? '',
+    const company = request.targets.slice(1).map(({ target }, at): Companion => ({
+      label: others[at]?.name ?? '',
       bones: companionBones(target),
       points: nothing,
       offset: asideOf(view, address.gap, at + 1),
       isDashed: false,
     }));
-    return [...(address.source === 'off' ? [] : [source]), ...others];
-  }, [request, motion, address.source, address.gap, address.others, view, known]);
+    return [...(address.source === 'off' ? [] : [source]), ...company];
+  }, [request, motion, address.source, address.gap, others, view]);
+  const guests = useMemo<GuestFigure[]>(
+    () =>
+      (request?.targets.slice(1) ?? []).flatMap(({ target }, at) => {
+        const other = others[at];
+        if (!other) return [];
+        const { rig, normalisation, pose } = target;
+        const modelUrl = `/api/characters/${other.id}/model/${other.modelHash}`;
+        return [{ modelUrl, rig, normalisation, pose, offset: asideOf(view, address.gap, at + 1) }];
+      }),
+    [request, others, address.gap, view],
+  );
   const paths = useMemo<DrawnPath[]>(() => {
     const figure = carried?.info.figures[0];
     if (!figure) return [];
@@ -140,6 +153,13 @@ export function DrillStep() {
               return each.points.subarray(at * joints, (at + 1) * joints);
             }),
           ],
+          guests: rest.map((each, which) => {
+            const of = figures[which + 1];
+            return {
+              turned: { bones: of.turned, values: each.rotations, at: at * of.turned.length * 4 },
+              placed: { bones: of.placed, values: each.translations, at: at * of.placed.length * 3 },
+            };
+          }),
           hips: [points[hips * 3], points[hips * 3 + 1], points[hips * 3 + 2]],
           rise: figures[0].hipsTop - points[hips * 3 + 1],
           follows,
@@ -195,6 +215,7 @@ export function DrillStep() {
             onPick={() => undefined}
             onHover={setHovered}
             companions={companions}
+            guests={guests}
             paths={paths}
             attach={attach}
           />

@@ -155,6 +155,13 @@ export class Player {
     this.hooks.request(() => {
       this.isTicking = false;
       if (this.isOver || !this.state.isPlaying) return;
+      // What is waited for is still to come: time does not run on while nothing can be shown.
+      if (this.state.frame !== this.drawn) {
+        this.show(this.state.frame);
+        this.restart(this.state.frame);
+        this.tick();
+        return;
+      }
       const due = this.due();
       this.show(due.frame);
       // The next frame needs its block before it is due.
@@ -180,11 +187,7 @@ export class Player {
   private show(frame: number): void {
     const block = this.blockOf(frame);
     this.state = { ...this.state, frame };
-    if (!block) {
-      // Time does not run on while nothing can be shown.
-      this.restart(frame);
-      return;
-    }
+    if (!block) return;
     if (frame === this.drawn) return;
     this.drawn = frame;
     this.hooks.draw({ frame, block, at: frame - block.from });

@@ -1,6 +1,6 @@
 'use client';
 
-import { useEffect, useMemo, useRef, useState, type ReactNode } from 'react';
+import { useEffect, useMemo, useRef, useState, type ReactNode, type RefObject } from 'react';
 import { toBody, type Normalisation } from '@/core/frame/normalise';
 import type { RepairOutlook } from '@/core/intake/plan-repair';
 import { compose, multiply } from '@/core/math/mat4';
@@ -9,10 +9,15 @@ import { lerp, type Vec3 } from '@/core/math/vec3';
 import { computeWorlds, REST_POSE, type RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import type { StageMesh } from './figure';
-import { openModel } from './load-model';
+import { openGuestModel, openModel, type StageModel } from './load-model';
 import type { AssumedHinge, Companion, DrawnPath, PlannedChange, StageBone, TurnHandle } from './overlay-types';
 import type { PaneView } from './projection';
-import { StageView, type StageGhost } from './stage-view';
+import { StageView, type StageGhost, type StageGuest } from './stage-view';
+
+/** A further character, by the address of its model. */
+export interface GuestFigure extends Omit<StageGuest, 'model'> {
+  readonly modelUrl: string;
+}
 
 export interface StageProps {
   readonly rig: Rig;
@@ -50,6 +55,8 @@ export interface StageProps {
   readonly onTurn?: (view: PaneView, degrees: number, isDone: boolean) => void;
   /** Other skeletons beside the character. */
   readonly companions?: readonly Companion[];
+  /** Other characters with their meshes. */
+  readonly guests?: readonly GuestFigure[];
   /** Ways on the floor. */
   readonly paths?: readonly DrawnPath[];
   /** Plays a motion on the stage, once it is there; returns how it is taken off. */
@@ -63,6 +70,7 @@ const NO_GHOSTS: readonly StageGhost[] = [];
 const NO_HINGES: readonly AssumedHinge[] = [];
 const NO_COMPANIONS: readonly Companion[] = [];
 const NO_PATHS: readonly DrawnPath[] = [];
+const NO_GUESTS: readonly GuestFigure[] = [];
 const NO_HANDLES: ReadonlyMap<PaneView, TurnHandle> = new Map();
 
 /** Mesh, skeleton and floor of one character. Everything it shows is also in the ledger, for those who do not see it. */
@@ -77,6 +85,7 @@ export function Stage(props: StageProps) {
     hinges = NO_HINGES,
     companions = NO_COMPANIONS,
     paths = NO_PATHS,
+    guests = NO_GUESTS,
     attach,
   } = props;
   const { jointScale = 1, hasLabels = false, isolated = null, focus = null, outlook = null } = props;
@@ -162,6 +171,7 @@ export function Stage(props: StageProps) {
   useEffect(() => view.current?.focusOn(focusKey === '' ? null : focusKey.split(',').map(Number)), [focusKey, model]);
   useEffect(() => view.current?.setPose(pose), [pose, model]);
   useEffect(() => view.current?.setGhosts(ghosts), [ghosts, model]);
+  useGuests(view, guests, model);
   useEffect(() => (attach && view.current ? attach(view.current) : undefined), [attach, model]);
 
   return (
@@ -199,6 +209,40 @@ export function Stage(props: StageProps) {
       </div>
     </div>
   );
+}
+
+/** Loads the models of the guests, and puts those that are there on the stage. */
+function useGuests(
+  view: RefObject<StageView | null>,
+  guests: readonly GuestFigure[],
+  model: 'loading' | 'ready' | 'failed',
+): void {
+  const urls = guests.map(({ modelUrl }) => modelUrl).join('\n');
+  const [loaded, setLoaded] = useState<ReadonlyMap<string, StageModel>>(new Map());
+  useEffect(() => {
+    let isGone = false;
+    const opened = urls === '' ? [] : urls.split('\n').map((url) => ({ url, ...openGuestModel(url) }));
+    void Promise.all(
+      // A mesh that cannot be drawn leaves the skeleton.
+      opened.map(({ url, model: coming }) => coming.then((ready) => [[url, ready] as const]).catch(() => [])),
+    ).then((found) => {
+      if (!isGone) setLoaded(new Map(found.flat()));
+    });
+    return () => {
+      isGone = true;
+      setLoaded(new Map());
+      for (const { close } of opened) close();
+    };
+  }, [urls]);
+  useEffect(() => {
+    if (model === 'loading') return;
+    const shown = guests.flatMap(({ modelUrl, ...guest }) => {
+      const there = loaded.get(modelUrl);
+      return there ? [{ ...guest, model: there }] : [];
+    });
+    // All or none: frames of a motion come in the order of the guests.
+    view.current?.setGuests(shown.length === guests.length ? shown : []);
+  }, [view, guests, loaded, model]);
 }
 
 interface TiedListProps {

@@ -31,6 +31,12 @@ export function openModel(url: string): { readonly model: Promise<StageModel>; c
   };
 }
 
+/** Loads a GLB for a figure that stands beside the character; whoever opened it closes it. */
+export function openGuestModel(url: string): { readonly model: Promise<StageModel>; close(): void } {
+  const model = loadModel(url);
+  return { model, close: () => disposeOf(model) };
+}
+
 /** Nodes are found by their index in the file, since names may repeat. */
 async function loadModel(url: string): Promise<StageModel> {
   try {

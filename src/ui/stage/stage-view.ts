@@ -33,10 +33,22 @@ export interface PlayedFrame extends FigureFrame {
   readonly points: JointPlaces;
   /** Joints of the companions, in their order. */
   readonly companions: readonly JointPlaces[];
+  /** The guests, in their order. */
+  readonly guests: readonly FigureFrame[];
   readonly hips: Vec3;
   /** Most that the hips rise above where they are now in the course of the motion, metres. */
   readonly rise: number;
   readonly follows: boolean;
+}
+
+/** Another character on the stage, with its mesh. */
+export interface StageGuest {
+  readonly model: StageModel;
+  readonly rig: Rig;
+  readonly normalisation: Normalisation;
+  readonly pose: RigPose;
+  /** How far it stands aside, metres. */
+  readonly offset: Vec3;
 }
 
 /** A pose shown as a pale copy of the character. */
@@ -60,6 +72,7 @@ export class StageView {
   private model: { readonly model: StageModel; readonly rig: Rig } | null = null;
   private figure: Figure | null = null;
   private ghosts: { readonly figure: Figure; readonly tint: StageGhost['tint'] }[] = [];
+  private guests: Figure[] = [];
   private normalisation: Normalisation | null = null;
   private mesh: StageMesh = 'see-through';
   private extent: readonly Vec3[] = [];
@@ -117,6 +130,7 @@ export class StageView {
     this.observer.disconnect();
     window.removeEventListener('yarvo-theme', this.onTheme);
     this.setGhosts([]);
+    this.setGuests([]);
     this.figure?.dispose();
     this.meshPass.dispose();
     this.lease?.release();
@@ -150,6 +164,29 @@ export class StageView {
     this.request();
   }
 
+  /** Other characters beside this one; their models belong to whoever loaded them. */
+  setGuests(guests: readonly StageGuest[]): void {
+    for (const figure of this.guests) figure.dispose();
+    this.guests = guests.map(({ model, rig, normalisation, pose, offset }) => {
+      const figure = new Figure(model, rig, false);
+      figure.setNormalisation(normalisation);
+      figure.setAside(offset);
+      figure.setPose(pose);
+      figure.setMesh(this.mesh);
+      this.meshPass.figures.add(figure.group);
+      return figure;
+    });
+    this.playGuests();
+    this.request();
+  }
+
+  private playGuests(): void {
+    this.guests.forEach((figure, at) => {
+      const frame = this.played?.guests[at];
+      if (frame) figure.setFrame(frame);
+    });
+  }
+
   /** Copies are made when their number changes, and only posed otherwise. */
   setGhosts(ghosts: readonly StageGhost[]): void {
     const isSame =
@@ -180,6 +217,7 @@ export class StageView {
     this.played = frame;
     if (!frame) return;
     this.figure?.setFrame(frame);
+    this.playGuests();
     const { state } = this.overlay;
     const companions = state.companions.map((companion, at) => ({
       ...companion,
@@ -241,6 +279,7 @@ export class StageView {
   setMesh(mesh: StageMesh): void {
     this.mesh = mesh;
     this.figure?.setMesh(mesh);
+    for (const guest of this.guests) guest.setMesh(mesh);
     this.request();
   }
 

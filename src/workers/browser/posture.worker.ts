@@ -5,8 +5,7 @@ import type { AlignInput } from '@/core/posture/align-posture';
 import { measureClearance, selectClearance, type ArmClearance, type ClearanceSubject } from '@/core/posture/clearance';
 import { measureSheet, raisedSheet, type PostureSheet } from '@/core/posture/posture-sheet';
 import { legDifference, levelSoles, selectFeet, type FootSelections } from '@/core/posture/soles';
-import { ClipPlayer } from '@/core/rig/clip-player';
-import { poseFromWorlds } from '@/core/rig/local-pose';
+import { poseAtMoment } from '@/core/rig/moment';
 import type { RigPose } from '@/core/rig/pose';
 
 export interface PostureSubject extends AlignInput {
@@ -86,9 +85,7 @@ const api = {
     tracks ??= bytesOf(subject.tracksUrl).then((bytes) => (bytes ? decodeMotionTracks(bytes) : []));
     const found = (await tracks)[clip];
     if (!found) return null;
-    const { startSeconds } = subject.rig.clips[clip];
-    const worlds = new ClipPlayer(subject.rig).worldsAt(found, startSeconds + seconds);
-    return poseFromWorlds(subject.rig, worlds, subject.roleBones.get('hips') ?? null);
+    return poseAtMoment(subject.rig, found, seconds, subject.roleBones.get('hips') ?? null);
   },
 };
 export type PostureWorkerApi = typeof api;
