@@ -138,7 +138,7 @@ describe('a clip carried to its own figure', () => {
       for (const { name } of makeFigure(spec))
         found.get(name)?.forEach((value, at) => {
           const off = Math.abs(value - (wanted.get(name)?.[at] ?? NaN));
-          expect(off, `${name} ${at} at ${t}`).toBeLessThan(2e-6);
+          expect(off, `${name} ${at} at ${t}`).toBeLessThan(1e-6);
         });
     }
   });
@@ -206,7 +206,7 @@ describe('the root', () => {
         playAt(moved.loaded, 0, t);
         for (const [name, object] of objectsOf(still.loaded)) {
           if (name === 'ground' || !objects.has(name) || !/_|pelvis|head/.test(name)) continue;
-          expect(placeOf(objects.get(name)).distanceTo(placeOf(object)), name).toBeLessThan(2e-6);
+          expect(placeOf(objects.get(name)).distanceTo(placeOf(object)), name).toBeLessThan(1e-6);
         }
         const travelled = LIVELY.hips(t).multiplyScalar(0.8 * to.legs);
         const at = placeOf(root);

@@ -21,7 +21,7 @@ export function DrillSwitches({ address, characterId }: { address: DrillAddress;
         ))}
       </fieldset>
       {(source === 'beside' || others.length > 0) && (
-        <label className="quiet flex items-center gap-1.5">
+        <div className="quiet flex items-center gap-1.5">
           Gap
           <input
             type="range"
@@ -33,8 +33,25 @@ export function DrillSwitches({ address, characterId }: { address: DrillAddress;
             value={Math.min(4, gap)}
             onChange={(event) => writeDrill({ gap: Number(event.target.value) })}
           />
-          <span className="w-10 tabular-nums">{gap.toFixed(1)} m</span>
-        </label>
+          <input
+            key={gap}
+            type="number"
+            aria-label="Gap in metres"
+            className="input w-16 input-xs"
+            min={0}
+            max={20}
+            step={0.1}
+            defaultValue={gap}
+            onBlur={(event) => {
+              const metres = Number(event.target.value);
+              if (metres >= 0 && metres <= 20 && metres !== gap) writeDrill({ gap: metres });
+            }}
+            onKeyDown={(event) => {
+              if (event.key === 'Enter') event.currentTarget.blur();
+            }}
+          />
+          m
+        </div>
       )}
       <Choice isOn={follows} onClick={() => writeDrill({ follows: !follows })}>
         Follow the hips
