@@ -17,6 +17,7 @@ import * as readings from '@/server/database/migrations/0006-readings-and-matche
 import { seedLibrary } from '@/server/library/studio';
 import * as portraits from '@/server/database/migrations/0008-portraits-by-hash';
 import * as bends from '@/server/database/migrations/0009-bends-and-tolerances';
+import * as motions from '@/server/database/migrations/0010-motions';
 import * as jobs from '@/server/database/migrations/0007-jobs-and-uploads';
 import * as interpretations from '@/server/database/migrations/0002-interpretations';
 import * as nothingLost from '@/server/database/migrations/0003-nothing-lost';
@@ -282,6 +283,7 @@ it('provenance is edited in bulk; each character keeps the fields that were not 
 it('characters from before these decisions are carried over by the migration', async () => {
   const query = database().getQueryInterface();
   const tables = [
+    'motions',
     'renewals',
     'handoffs',
     'fit_changes',
@@ -350,6 +352,7 @@ it('characters from before these decisions are carried over by the migration', a
   await jobs.up(query);
   await portraits.up(query);
   await bends.up(query);
+  await motions.up(query);
   await seedLibrary();
   const carried = await view(id);
   expect(carried.rig.bones).toEqual(JSON.parse(JSON.stringify(rig.bones)));

@@ -221,6 +221,7 @@ it('a data folder from before readings and matches were told apart is carried ov
     '0007-jobs-and-uploads',
     '0008-portraits-by-hash',
     '0009-bends-and-tolerances',
+    '0010-motions',
   ]);
   await seedLibrary();
   const { rows } = await readRoster();

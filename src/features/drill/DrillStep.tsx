@@ -133,7 +133,10 @@ export function DrillStep() {
   const bones = character.rig.bones.length;
   const attach = useCallback(
     (stage: StageView) => {
-      if (!carried) return () => undefined;
+      if (!carried) {
+        stage.play(null);
+        return () => undefined;
+      }
       const { figures } = carried.info;
       const stop = onFrame(({ block, at }) => {
         const [figure, ...rest] = block.figures;
@@ -165,10 +168,8 @@ export function DrillStep() {
           follows,
         });
       });
-      return () => {
-        stop();
-        stage.play(null);
-      };
+      // Until the next one is there, what plays stays.
+      return stop;
     },
     [carried, onFrame, bones, hips],
   );

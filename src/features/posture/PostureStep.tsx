@@ -9,7 +9,7 @@ import { translationOf } from '@/core/math/mat4';
 import { filePoses } from '@/core/rig/local-pose';
 import { computeWorlds, isRest, REST_POSE, type RigPose } from '@/core/rig/pose';
 import { toBody } from '@/core/frame/normalise';
-import type { StageGhost } from '@/ui/stage/stage-view';
+import type { StageGhost } from '@/ui/stage/figure-set';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';

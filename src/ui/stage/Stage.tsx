@@ -12,7 +12,8 @@ import type { StageMesh } from './figure';
 import { openGuestModel, openModel, type StageModel } from './load-model';
 import type { AssumedHinge, Companion, DrawnPath, PlannedChange, StageBone, TurnHandle } from './overlay-types';
 import type { PaneView } from './projection';
-import { StageView, type StageGhost, type StageGuest } from './stage-view';
+import type { StageGhost, StageGuest } from './figure-set';
+import { StageView } from './stage-view';
 
 /** A further character, by the address of its model. */
 export interface GuestFigure extends Omit<StageGuest, 'model'> {

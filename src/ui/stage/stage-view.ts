@@ -2,7 +2,8 @@ import type { Normalisation } from '@/core/frame/normalise';
 import type { Vec3 } from '@/core/math/vec3';
 import type { RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
-import { Figure, type FigureFrame, type StageMesh } from './figure';
+import type { StageMesh } from './figure';
+import { FigureSet, type FigureSetFrame, type StageGhost, type StageGuest } from './figure-set';
 import { frameClock } from './frame-clock';
 import type { StageModel } from './load-model';
 import { MeshPass } from './mesh-pass';
@@ -28,37 +29,16 @@ export interface StageCallbacks {
 }
 
 /** A frame of a motion as the stage shows it. */
-export interface PlayedFrame extends FigureFrame {
+export interface PlayedFrame extends FigureSetFrame {
   /** Joints of the character. */
   readonly points: JointPlaces;
   /** Joints of the companions, in their order. */
   readonly companions: readonly JointPlaces[];
-  /** The guests, in their order. */
-  readonly guests: readonly FigureFrame[];
   readonly hips: Vec3;
   /** Most that the hips rise above where they are now in the course of the motion, metres. */
   readonly rise: number;
   readonly follows: boolean;
 }
-
-/** Another character on the stage, with its mesh. */
-export interface StageGuest {
-  readonly model: StageModel;
-  readonly rig: Rig;
-  readonly normalisation: Normalisation;
-  readonly pose: RigPose;
-  /** How far it stands aside, metres. */
-  readonly offset: Vec3;
-}
-
-/** A pose shown as a pale copy of the character. */
-export interface StageGhost {
-  readonly pose: RigPose;
-  readonly tint: 'before' | 'reference';
-}
-
-/** A ghost has the colour of what it shows: quiet for what was, the accent for what is aimed at. */
-const TINTS: Readonly<Record<StageGhost['tint'], 'quiet' | 'accent'>> = { before: 'quiet', reference: 'accent' };
 
 /** The stage of one character: panes, figures, what the pointer does, and the two passes that draw; only when something changed. */
 export class StageView {
@@ -69,12 +49,7 @@ export class StageView {
   private readonly observer: ResizeObserver;
   private theme: StageTheme | null = null;
   private panes: Pane[] = [];
-  private model: { readonly model: StageModel; readonly rig: Rig } | null = null;
-  private figure: Figure | null = null;
-  private ghosts: { readonly figure: Figure; readonly tint: StageGhost['tint'] }[] = [];
-  private guests: Figure[] = [];
-  private normalisation: Normalisation | null = null;
-  private mesh: StageMesh = 'see-through';
+  private readonly figures = new FigureSet();
   private extent: readonly Vec3[] = [];
   private height: StageHeight = { metres: 1.8, floor: 0 };
   private focus: readonly number[] | null = null;
@@ -95,6 +70,7 @@ export class StageView {
     private readonly callbacks: StageCallbacks,
   ) {
     this.lease = leaseRenderer(container, () => this.resize());
+    this.meshPass.figures.add(this.figures.group);
     container.append(this.overlay.canvas);
     this.input = new StageInput(this.overlay.canvas, {
       paneAt: (x, y) =>
@@ -129,9 +105,7 @@ export class StageView {
   dispose(): void {
     this.observer.disconnect();
     window.removeEventListener('yarvo-theme', this.onTheme);
-    this.setGhosts([]);
-    this.setGuests([]);
-    this.figure?.dispose();
+    this.figures.dispose();
     this.meshPass.dispose();
     this.lease?.release();
     this.container.replaceChildren();
@@ -140,72 +114,30 @@ export class StageView {
   }
 
   setModel(model: StageModel, rig: Rig): void {
-    this.setGhosts([]);
-    this.figure?.dispose();
-    this.model = { model, rig };
-    this.figure = this.addFigure(false);
-    this.figure.setMesh(this.mesh);
-    if (this.played) this.figure.setFrame(this.played);
+    this.figures.setModel(model, rig);
     this.request();
   }
 
   setNormalisation(normalisation: Normalisation): void {
-    this.normalisation = normalisation;
     this.height = { metres: normalisation.heightMetres, floor: normalisation.floorMetres };
     this.meshPass.setHeight(this.height);
-    for (const figure of [this.figure, ...this.ghosts.map((ghost) => ghost.figure)])
-      figure?.setNormalisation(normalisation);
+    this.figures.setNormalisation(normalisation);
     this.request();
   }
 
   setPose(pose: RigPose): void {
-    this.figure?.setPose(pose);
-    if (this.played) this.figure?.setFrame(this.played);
+    this.figures.setPose(pose);
     this.request();
   }
 
-  /** Other characters beside this one; their models belong to whoever loaded them. */
   setGuests(guests: readonly StageGuest[]): void {
-    for (const figure of this.guests) figure.dispose();
-    this.guests = guests.map(({ model, rig, normalisation, pose, offset }) => {
-      const figure = new Figure(model, rig, false);
-      figure.setNormalisation(normalisation);
-      figure.setAside(offset);
-      figure.setPose(pose);
-      figure.setMesh(this.mesh);
-      this.meshPass.figures.add(figure.group);
-      return figure;
-    });
-    this.playGuests();
+    this.figures.setGuests(guests);
     this.request();
   }
 
-  private playGuests(): void {
-    this.guests.forEach((figure, at) => {
-      const frame = this.played?.guests[at];
-      if (frame) figure.setFrame(frame);
-    });
-  }
-
-  /** Copies are made when their number changes, and only posed otherwise. */
   setGhosts(ghosts: readonly StageGhost[]): void {
-    const isSame =
-      ghosts.length === this.ghosts.length && ghosts.every(({ tint }, at) => tint === this.ghosts[at].tint);
-    if (!isSame) {
-      for (const { figure } of this.ghosts) figure.dispose();
-      this.ghosts = this.model ? ghosts.map(({ tint }) => ({ figure: this.addFigure(true), tint })) : [];
-      this.tintGhosts();
-    }
-    this.ghosts.forEach(({ figure }, at) => figure.setPose(ghosts[at].pose));
+    this.figures.setGhosts(ghosts);
     this.request();
-  }
-
-  private addFigure(isGhost: boolean): Figure {
-    const { model, rig } = this.model as { model: StageModel; rig: Rig };
-    const figure = new Figure(model, rig, isGhost);
-    if (this.normalisation) figure.setNormalisation(this.normalisation);
-    this.meshPass.figures.add(figure.group);
-    return figure;
   }
 
   /**
@@ -215,9 +147,8 @@ export class StageView {
   play(frame: PlayedFrame | null): void {
     const before = this.played;
     this.played = frame;
+    this.figures.play(frame);
     if (!frame) return;
-    this.figure?.setFrame(frame);
-    this.playGuests();
     const { state } = this.overlay;
     const companions = state.companions.map((companion, at) => ({
       ...companion,
@@ -277,9 +208,7 @@ export class StageView {
   }
 
   setMesh(mesh: StageMesh): void {
-    this.mesh = mesh;
-    this.figure?.setMesh(mesh);
-    for (const guest of this.guests) guest.setMesh(mesh);
+    this.figures.setMesh(mesh);
     this.request();
   }
 
@@ -402,7 +331,7 @@ export class StageView {
     if (!this.theme) {
       this.theme = readTheme(this.container);
       this.meshPass.setTheme(this.theme);
-      this.tintGhosts();
+      this.figures.setTheme(this.theme);
     }
     const renderer = this.lease?.renderer ?? null;
     if (renderer && this.isMeshStale) {
@@ -413,10 +342,6 @@ export class StageView {
     this.isMeshStale = false;
     this.overlay.draw(this.panes, this.height, pixelRatio(), renderer === null, this.theme);
   };
-
-  private tintGhosts(): void {
-    if (this.theme) for (const { figure, tint } of this.ghosts) figure.setTint(this.theme[TINTS[tint]]);
-  }
 
   private readonly onTheme = (): void => {
     this.theme = null;
