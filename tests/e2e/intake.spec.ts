@@ -80,8 +80,8 @@ test('a missing texture is supplied by dropping it, and licences are set in bulk
   await expect(block(page, 'Textures').getByText('Supplied', { exact: true })).toBeVisible();
 
   await openRoster(page);
-  await page.getByLabel('Choose Coat only').check();
-  await page.getByLabel('Choose Lantern').check();
+  await page.getByLabel('Choose Coat only', { exact: true }).check();
+  await page.getByLabel('Choose Lantern', { exact: true }).check();
   await page.getByRole('form').getByRole('textbox', { name: 'Licence' }).fill('studio licence 12');
   await page.getByRole('button', { name: 'Set for all' }).click();
   await expect(page.getByRole('form')).toHaveCount(0);
