@@ -105,9 +105,20 @@ const shelved = (await (await page.request.post('/api/motions', { data: { charac
 await page.goto(`/characters/${characterId}/drill?motion=${shelved.motions[0].id}&source=off&mesh=solid&view=free`);
 await page.locator('[data-stage="ready"]').waitFor();
 await page.getByRole('group', { name: 'Playback' }).waitFor();
-await page.addStyleTag({
-  content: `[data-stage] > div:first-child { position: fixed; left: 0; top: 0; width: ${SIZE}px; height: ${SIZE}px; flex: none; }`,
-});
+// By the element's own style: a style sheet of the page's own is what the security policy is there to refuse.
+await page
+  .locator('[data-stage] > div')
+  .first()
+  .evaluate((element, size) => {
+    Object.assign((element as HTMLElement).style, {
+      position: 'fixed',
+      left: '0',
+      top: '0',
+      width: `${size}px`,
+      height: `${size}px`,
+      flex: 'none',
+    });
+  }, SIZE);
 await page.waitForTimeout(1000);
 await page.getByRole('button', { name: 'Play (Space)' }).click();
 await page.waitForTimeout(3000);

@@ -60,11 +60,12 @@ interface Row {
 
 /** The source as three plays it; formats that three reads otherwise come as the GLB that Yarvo keeps of them. */
 async function sourceOf(file: string, { source, clip }: CarryLine): Promise<Played> {
+  const assignments = source?.assignments ?? {};
   const bytes = new Uint8Array(readFileSync(file));
-  if (file.endsWith('.bvh')) return playBvh(new TextDecoder().decode(bytes), source.assignments);
-  if (file.endsWith('.glb')) return playGlb(bytes, source.assignments, clip);
+  if (file.endsWith('.bvh')) return playBvh(new TextDecoder().decode(bytes), assignments);
+  if (file.endsWith('.glb')) return playGlb(bytes, assignments, clip);
   const { document } = await readSource({ path: file, bytes }, []);
-  return playGlb(await writeCanonical(document), source.assignments, clip);
+  return playGlb(await writeCanonical(document), assignments, clip);
 }
 
 async function judge({ file, reference }: Case, out: string): Promise<Row[]> {
@@ -108,7 +109,7 @@ async function judge({ file, reference }: Case, out: string): Promise<Row[]> {
       const seconds = Math.floor((at * (line.frames - 1)) / MOMENTS) / line.rate;
       return { source: seconds + shift, result: seconds };
     });
-    const isTold = (role: string) => /Shoulder|^hips$|^head$/.test(role) && role in line.source.assignments;
+    const isTold = (role: string) => /Shoulder|^hips$|^head$/.test(role) && role in (line.source?.assignments ?? {});
     const agreement = compareMotions(source, result, times, reference === 'rest' ? isTold : (role) => role === 'hips');
     row.carried++;
     row.segments += agreement.segments;

@@ -61,8 +61,8 @@ describe('yarvo carry', () => {
     expect(new Set(parsed.map(({ out: { glb } }) => glb)).size).toBe(4);
     expect(parsed.every(({ out: { glb, bvh } }) => existsSync(glb) && existsSync(bvh))).toBe(true);
     const [line] = parsed;
-    expect(line.source.posture.class).toBe('T');
-    expect(line.source.assignments.leftLowerArm.bone).toBe('LeftElbow');
+    expect(line.source?.posture.class).toBe('T');
+    expect(line.source?.assignments.leftLowerArm.bone).toBe('LeftElbow');
     const { scene, animations } = await loadWithThree(new Uint8Array(await readFile(line.out.glb)));
     expect(animations).toHaveLength(1);
     expect(animations[0].duration).toBeCloseTo(3, 5);

@@ -1,27 +1,23 @@
-import { mkdir, rename, writeFile } from 'node:fs/promises';
+import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import type { CarryLine, Uncarried } from '@/contract/carry-line';
-import type { Definition } from '@/core/definition/definition';
-import { problemOf, YarvoError } from '@/core/errors/yarvo-error';
-import { ROOT_COMPONENTS, type RootComponent, type RootTravel } from '@/core/motion/carry-options';
+import { problemOf } from '@/core/errors/yarvo-error';
+import type { RootTravel } from '@/core/motion/carry-options';
 import { classifyPosture } from '@/core/posture/classify-posture';
 import { measurePosture } from '@/core/posture/measure-posture';
 import { computeWorlds } from '@/core/rig/pose';
 import { slugOf } from '@/core/text/slug';
-import {
-  clipsOf,
-  readCarryCharacter,
-  readMotionSource,
-  writeCarried,
-  type MotionSource,
-  type Reference,
-} from '@/pipeline/carry';
+import { readCarryCharacter, writeCarried, type MotionSource } from '@/pipeline/carry';
 import type { AutoFit } from '@/pipeline/fitted-source';
 import { assignmentsOf } from '@/pipeline/inspect';
 import { modelsIn, type Model } from './models';
+import { motionsIn, type MotionWishes } from './motions-in';
+import { rateOf, referenceOf, rootOf } from './options';
+import { writeWhole } from './write-whole';
 import { loadYardsticks } from './yardsticks';
 
 export interface CarryCommand {
+  /** A file, or "house:walk". */
   readonly motion: string;
   readonly characters: readonly string[];
   readonly json: boolean;
@@ -36,25 +32,22 @@ export interface CarryCommand {
   readonly reference: string;
   /** "none", or components of the hips' travel for the root, joined by commas. */
   readonly root: string;
+  /** Settings of a motion of the house set, as they were typed: "speed=1.6". */
+  readonly set?: readonly string[];
   readonly write: (text: string) => void;
-}
-
-interface Wishes {
-  readonly definition: Definition;
-  readonly reference: Reference;
-  readonly framesPerSecond: number | null;
-  readonly travel: RootTravel;
 }
 
 /** Carries clips of motion files to characters, a line for each as soon as it is written. @returns the exit code. */
 export async function carry(command: CarryCommand): Promise<0 | 2> {
   const { definition } = await loadYardsticks(command.definition);
-  const wishes: Wishes = {
+  const wishes: MotionWishes = {
     definition,
     reference: referenceOf(command.reference),
     framesPerSecond: rateOf(command.rate),
-    travel: { components: rootOf(command.root), cutoffHz: null, others: 'follow' },
+    clip: command.clip,
+    set: command.set ?? [],
   };
+  const travel: RootTravel = { components: rootOf(command.root), cutoffHz: null, others: 'follow' };
   await mkdir(command.out, { recursive: true });
   const taken = new Set<string>();
   let code: 0 | 2 = 0;
@@ -62,31 +55,23 @@ export async function carry(command: CarryCommand): Promise<0 | 2> {
     if ('error' in line) code = 2;
     command.write(command.json ? `${JSON.stringify(line)}\n` : describe(line));
   };
-  for await (const motion of modelsIn(command.motion)) {
-    const clips = await clipNames(motion, command.clip).catch((error: unknown) => problemOf(error, motion.label));
-    if (!Array.isArray(clips)) {
-      say({ motion: motion.label, error: clips });
-      continue;
+  for await (const { label, clip, read } of motionsIn(command.motion, wishes)) {
+    try {
+      await carryToAll(label, clip ?? label, await read());
+    } catch (error) {
+      say({ motion: label, clip, error: problemOf(error, clip === undefined ? label : `${label}, clip "${clip}"`) });
     }
-    for (const { index, name } of clips) await carryClip(motion, index, name);
   }
   return code;
 
-  async function carryClip(motion: Model, index: number, clip: string): Promise<void> {
-    let source: MotionSource;
-    try {
-      source = readMotionSource(await motion.read(), index, wishes, motion.label);
-    } catch (error) {
-      say({ motion: motion.label, clip, error: problemOf(error, `${motion.label}, clip "${clip}"`) });
-      return;
-    }
+  async function carryToAll(motion: string, clip: string, source: MotionSource): Promise<void> {
     for (const file of command.characters)
       for await (const character of modelsIn(file)) {
         try {
-          say(await carryTo(motion.label, clip, source, character));
+          say(await carryTo(motion, clip, source, character));
         } catch (error) {
           const { label } = character;
-          say({ motion: motion.label, clip, character: label, error: problemOf(error, label) });
+          say({ motion, clip, character: label, error: problemOf(error, label) });
         }
       }
   }
@@ -98,7 +83,7 @@ export async function carry(command: CarryCommand): Promise<0 | 2> {
     { label, read }: Model,
   ): Promise<CarryLine> {
     const character = readCarryCharacter(await read(), definition, label);
-    const { glb, bvh } = await writeCarried(source.motion, character, wishes.travel);
+    const { glb, bvh } = await writeCarried(source.motion, character, travel);
     const stem = freeName(`${stemOf(label)}-${slugOf(clip === 'motion' ? stemOf(motion) : clip)}`, taken);
     const out = { glb: path.join(command.out, `${stem}.glb`), bvh: path.join(command.out, `${stem}.bvh`) };
     await writeWhole(out.glb, glb);
@@ -109,7 +94,7 @@ export async function carry(command: CarryCommand): Promise<0 | 2> {
       character: label,
       frames: source.motion.frameCount,
       rate: source.motion.framesPerSecond,
-      source: fitOf(source.fit),
+      source: source.fit && fitOf(source.fit),
       ...fitOf(character.fit),
       out,
     };
@@ -130,20 +115,6 @@ function postureOf({ fitted }: AutoFit): CarryLine['posture'] {
   };
 }
 
-/** Clips to carry. @throws {YarvoError} `no-clip` */
-async function clipNames(motion: Model, wanted: string | undefined): Promise<{ index: number; name: string }[]> {
-  const reading = await motion.read();
-  const all = clipsOf(reading, motion.label).map(({ name }, index) => ({ index, name }));
-  const found = wanted === undefined ? all : all.filter(({ name }) => name === wanted);
-  if (found.length > 0) return found;
-  throw new YarvoError({
-    code: 'no-clip',
-    message: `There is no clip "${wanted}".`,
-    place: motion.label,
-    remedy: `The file's clips: ${all.map(({ name }) => `"${name}"`).join(', ')}.`,
-  });
-}
-
 const stemOf = (label: string): string => slugOf(path.basename(label).replace(/\.[^.]+$/, ''));
 
 function freeName(stem: string, taken: Set<string>): string {
@@ -153,43 +124,10 @@ function freeName(stem: string, taken: Set<string>): string {
   return name;
 }
 
-/** Written beside and then renamed, so that nothing half written is ever found under the name. */
-async function writeWhole(file: string, content: Uint8Array | string): Promise<void> {
-  const beside = `${file}.part`;
-  await writeFile(beside, content);
-  await rename(beside, file);
-}
-
-const wrong = (option: string, value: string, remedy: string): YarvoError =>
-  new YarvoError({ code: 'bad-option', message: `${option} cannot be "${value}". ${remedy}`, place: option, remedy });
-
-function referenceOf(text: string): Reference {
-  if (text === 'rest' || text === 'bind') return { kind: text };
-  const [, frame] = /^frame:(\d+)$/.exec(text) ?? [];
-  if (frame === undefined) throw wrong('--reference', text, 'Give rest, bind or frame:N.');
-  return { kind: 'frame', frame: Number(frame) };
-}
-
-function rateOf(text: string | undefined): number | null {
-  if (text === undefined) return null;
-  const rate = Number(text);
-  if (!(rate > 0 && rate <= 1000)) throw wrong('--rate', text, 'Give frames a second, above 0 and up to 1000.');
-  return rate;
-}
-
-function rootOf(text: string): RootComponent[] {
-  if (text === 'none') return [];
-  return text.split(',').map((part) => {
-    const found = ROOT_COMPONENTS.find((component) => component === part.trim());
-    if (!found) throw wrong('--root', text, `Give none, or some of ${ROOT_COMPONENTS.join(', ')}, joined by commas.`);
-    return found;
-  });
-}
-
 function describe(line: CarryLine | Uncarried): string {
   const subject = [line.motion, line.clip, line.character].filter((part) => part !== undefined).join(' · ');
   if ('error' in line) return `${subject}: ${line.error.message} (${line.error.place}) ${line.error.remedy}\n`;
-  const doubtful = Object.values(line.source.assignments).filter(({ state }) => state === 'doubtful').length;
+  const doubtful = Object.values(line.source?.assignments ?? {}).filter(({ state }) => state === 'doubtful').length;
   const doubts = doubtful > 0 ? `, ${doubtful} roles of the source doubtful` : '';
   return `${subject}: ${line.frames} frames at ${Number(line.rate.toFixed(3))}/s${doubts}, written to ${line.out.glb} and ${line.out.bvh}\n`;
 }

@@ -1,11 +1,14 @@
 import { parseArgs } from 'node:util';
 import { carry } from './carry';
 import { inspect } from './inspect';
+import { listMotions, makeMotion } from './motion';
 import { posture } from './posture';
 
 const USAGE = `yarvo inspect FILE... [--json] [--definition ID] [--profile ID]
 yarvo posture FILE... [--align] [--from POSE] [--out DIR] [--definition ID] [--json]
-yarvo carry MOTION-FILE CHARACTER-FILE... --out DIR [--clip NAME] [--rate N] [--definition ID] [--reference POSE] [--root WHAT] [--json]
+yarvo carry MOTION-FILE CHARACTER-FILE... --out DIR [--clip NAME] [--rate N] [--definition ID] [--reference POSE] [--root WHAT] [--set KEY=VALUE]... [--json]
+yarvo motion list [--json]
+yarvo motion make NAME --out DIR [--set KEY=VALUE]... [--rate N] [--definition ID] [--json]
 
 inspect
   Reads each file (glTF, GLB, VRM, FBX, COLLADA, BVH, zip), matches its bones and checks it for the shipped engine target.
@@ -26,6 +29,7 @@ posture
 
 carry
   Carries the clips of a motion file to characters: both are matched and turned onto the reference pose by themselves.
+  The motion may also be a motion file (.yvm), or one of the house set: house:walk.
   --out          folder for a GLB of each character with the clip (metres, Y up, facing +Z) and a BVH
   --clip         the one clip to carry (default: all)
   --rate         frames a second (default: the clip's own)
@@ -33,10 +37,20 @@ carry
                  out of the clip
   --root         what of the hips' travel goes to the root bone: none (default), or horizontal, vertical, turn, joined by
                  commas
+  --set          a setting of a house motion, as for motion make
   --definition   as above
   --json         one JSON line per clip and character (docs/formats.md)
 
   Exit code: 2 if a file was unreadable or a clip could not be carried, else 0.
+
+motion
+  list           the motions of the house set, and what can be set about them
+  make           makes one: NAME.yvm, a motion free of any skeleton, and the house figure playing it as NAME.glb and NAME.bvh
+  --set          a setting and its value, speed=1.6; as often as wanted
+  --rate         frames a second (default: 60)
+  --out, --definition, --json   as above
+
+  Exit code: 2 if there is no such motion or a setting is wrong, else 0.
 `;
 
 async function main(): Promise<number> {
@@ -53,6 +67,7 @@ async function main(): Promise<number> {
       rate: { type: 'string' },
       reference: { type: 'string', default: 'rest' },
       root: { type: 'string', default: 'none' },
+      set: { type: 'string', multiple: true, default: [] },
       help: { type: 'boolean', default: false },
     },
   });
@@ -66,10 +81,13 @@ async function main(): Promise<number> {
   if (command === 'inspect' && files.length > 0) return inspect({ files, json, definition, profile, write });
   if (command === 'posture' && files.length > 0) return posture({ files, json, align, from, out, definition, write });
   if (command === 'carry' && files.length > 1 && out !== undefined) {
-    const { clip, rate, reference, root } = values;
+    const { clip, rate, reference, root, set } = values;
     const [motion, ...characters] = files;
-    return carry({ motion, characters, json, out, clip, rate, reference, root, definition, write });
+    return carry({ motion, characters, json, out, clip, rate, reference, root, set, definition, write });
   }
+  if (command === 'motion' && files[0] === 'list' && files.length === 1) return listMotions({ json, write });
+  if (command === 'motion' && files[0] === 'make' && files.length === 2 && out !== undefined)
+    return makeMotion({ name: files[1], set: values.set, out, rate: values.rate, json, definition, write });
   process.stderr.write(USAGE);
   return 2;
 }

@@ -16,7 +16,8 @@ export const CarryLineSchema = FitSchema.extend({
   frames: z.int().positive(),
   /** Frames a second. */
   rate: z.number().positive(),
-  source: FitSchema,
+  /** Null for a motion file, which has no skeleton. */
+  source: FitSchema.nullable(),
   out: z.strictObject({ glb: z.string(), bvh: z.string() }),
 });
 export type CarryLine = z.infer<typeof CarryLineSchema>;

@@ -36,9 +36,9 @@ export interface SourceOptions {
   readonly framesPerSecond: number | null;
 }
 
-/** A clip as a motion, with the fit that it was read by. */
+/** A clip as a motion, with the fit that it was read by; null for a motion that came as one. */
 export interface MotionSource {
-  readonly fit: AutoFit;
+  readonly fit: AutoFit | null;
   readonly motion: Motion;
 }
 
