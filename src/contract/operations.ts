@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { ANSWERS } from './answers';
-import { MotionChangeBody, MotionParams, ShelveBody } from './motions';
+import { KeptQuery, MotionChangeBody, MotionParams, ShelveBody } from './motions';
 import * as requests from './requests';
 
 /** What a call takes and gives. `files`: the body is a file, or a form of files; an answer may be a media type. */
@@ -239,21 +239,43 @@ export const OPERATIONS = {
   shelve: {
     method: 'post',
     path: '/api/motions',
-    summary: 'Puts clips of a character on the shelf; all that move where none is named.',
+    summary:
+      'Puts clips of a character on the shelf (all that move where none is named), a house motion under a name, or a copy of a motion.',
     body: ShelveBody,
     status: 201,
     answer: ANSWERS.shelved,
     failures: { 422: 'The character is no humanoid, or has no such clip; nothing was changed.' },
   },
+  keepMotion: {
+    method: 'post',
+    path: '/api/motions/kept',
+    summary: 'Keeps a motion file (yarvo-motion-1) on the shelf.',
+    query: KeptQuery,
+    body: 'files',
+    status: 201,
+    answer: ANSWERS.motion,
+    failures: { 413: 'Larger than 256 MB.', 422: 'It is no motion file; nothing was kept.' },
+  },
+  readMotionFile: {
+    method: 'get',
+    path: '/api/motions/{motionId}/file',
+    summary: 'The file of a kept motion.',
+    params: MotionParams,
+    status: 200,
+    answer: 'application/octet-stream',
+  },
   changeMotion: {
     method: 'post',
     path: '/api/motions/{motionId}',
-    summary: 'Changes what was chosen about a motion, or takes it off the shelf and back.',
+    summary: 'Changes what was chosen about a motion and how it is edited, or takes it off the shelf and back.',
     params: MotionParams,
     body: MotionChangeBody,
     status: 200,
     answer: ANSWERS.motion,
-    failures: { 409: 'Somebody else changed it meanwhile.', 422: 'The file does not hold that pose.' },
+    failures: {
+      409: 'Somebody else changed it meanwhile.',
+      422: 'The file does not hold that pose, or the edit or setting cannot be.',
+    },
   },
   listRenewals: {
     method: 'get',

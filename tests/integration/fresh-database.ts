@@ -14,13 +14,14 @@ export function withFreshDatabase({ withRunner = true }: { withRunner?: boolean 
     if (withRunner) jobRunner().start();
   });
   beforeEach(async () => {
-    const { Job, Handoff, FitChange, Fit, Character, Upload, BlobChunk, Blob } = models();
+    const { Job, Handoff, FitChange, Fit, Character, Upload, BlobChunk, Blob, Motion } = models();
     await Job.destroy({ where: {} });
     await Handoff.destroy({ where: {} });
     await FitChange.destroy({ where: {} });
     await Fit.destroy({ where: {} });
     await Character.destroy({ where: {} });
     await Upload.destroy({ where: {} });
+    await Motion.destroy({ where: {} });
     await BlobChunk.destroy({ where: {} });
     await Blob.destroy({ where: {} });
   });

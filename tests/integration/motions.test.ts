@@ -1,9 +1,16 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
+import { GET as getFile } from '@/app/api/motions/[motionId]/file/route';
 import { POST as postMotion } from '@/app/api/motions/[motionId]/route';
+import { POST as postKept } from '@/app/api/motions/kept/route';
 import { GET as getShelf, POST as postShelf } from '@/app/api/motions/route';
-import type { MotionChange, MotionList, MotionView } from '@/contract/motions';
+import type { ClipMotion, MotionChange, MotionList, MotionView } from '@/contract/motions';
 import type { Problem } from '@/core/errors/yarvo-error';
+import { QUAY } from '@/core/definition/quay';
+import { gaitMotion } from '@/core/house/gait';
+import { WALK } from '@/core/house/gait-settings';
+import { sampleHouse } from '@/core/house/house-motion';
+import { encodeMotion } from '@/core/motion/motion-file';
 import { isRest } from '@/core/rig/pose';
 import { addFile } from '@/server/intake/add-files';
 import { deleteCharacter } from '@/server/intake/delete-character';
@@ -26,17 +33,17 @@ const send = (body: unknown) =>
 
 async function shelve(characterId: string, clips?: number[]) {
   const response = await postShelf(send({ characterId, ...(clips && { clips }) }));
-  const answer = (await response.json()) as { motions: MotionView[]; error: Problem };
+  const answer = (await response.json()) as { motions: ClipMotion[]; error: Problem };
   return { status: response.status, ...answer };
 }
 async function change({ id, revision }: MotionView, wanted: MotionChange) {
   const response = await postMotion(send({ baseRevision: revision, change: wanted }), {
     params: Promise.resolve({ motionId: id }),
   });
-  return { status: response.status, ...((await response.json()) as { motion: MotionView; error: Problem }) };
+  return { status: response.status, ...((await response.json()) as { motion: ClipMotion; error: Problem }) };
 }
 const shelf = async () =>
-  ((await (await getShelf(new Request('http://127.0.0.1/api/motions'))).json()) as MotionList).motions;
+  ((await (await getShelf(new Request('http://127.0.0.1/api/motions'))).json()) as MotionList).motions as ClipMotion[];
 
 describe('the shelf', () => {
   it('takes all takes of a file, aligned and named, and the same clip once', async () => {
@@ -124,5 +131,81 @@ describe('the shelf', () => {
     expect(
       (await postMotion(send({ baseRevision: 0, change: {} }), { params: Promise.resolve({ motionId: 'x' }) })).status,
     ).toBe(404);
+  });
+});
+
+describe('motions that are no clip', () => {
+  const add = async (body: unknown) => {
+    const response = await postShelf(send(body));
+    return { status: response.status, ...((await response.json()) as { motions: MotionView[]; error: Problem }) };
+  };
+  const keep = async (bytes: Uint8Array, name: string) => {
+    const request = new Request(`http://127.0.0.1/api/motions/kept?name=${encodeURIComponent(name)}`, {
+      method: 'POST',
+      headers: { 'content-type': 'application/octet-stream', cookie: 'yarvo-who=Odo' },
+      body: bytes as BodyInit,
+    });
+    const response = await postKept(request);
+    return { status: response.status, ...((await response.json()) as { motion: MotionView; error: Problem }) };
+  };
+  const limping = { entry: 'walk', settings: { ...WALK, limp: 0.6 } };
+  const walk = sampleHouse(gaitMotion('Walk', { ...WALK, cycles: 1 }), QUAY, 30);
+
+  it('a house motion keeps its name and settings; others can be given to it', async () => {
+    const { status, motions } = await add({ house: limping, name: 'Sore walk' });
+    expect(status).toBe(201);
+    expect(motions[0]).toMatchObject({ kind: 'house', name: 'Sore walk', house: limping, createdBy: 'Odo' });
+    const { motion } = await change(motions[0], { house: { entry: 'walk', settings: { ...WALK, limp: 0.2 } } });
+    expect(motion).toMatchObject({ house: { settings: { limp: 0.2 } }, revision: 1 });
+    expect((await shelf()).map(({ name }) => name)).toContain('Sore walk');
+  });
+
+  it.each([
+    [{ entry: 'swim', settings: null }, 422, /no motion .*swim/],
+    [{ entry: 'crouch', settings: WALK }, 422, /takes no settings/],
+    [{ entry: 'walk', settings: null }, 422, /lacks its settings/],
+    [{ entry: 'walk', settings: { ...WALK, stride: 0 } }, 400, /stride/],
+  ])('a house motion %j is refused', async (house, status, message) => {
+    const before = (await shelf()).length;
+    const answer = await add({ house, name: 'No' });
+    expect(answer.status).toBe(status);
+    expect(JSON.stringify(answer.error)).toMatch(message);
+    expect(await shelf()).toHaveLength(before);
+  });
+
+  it('a kept motion comes back byte for byte, and what is no motion is refused', async () => {
+    const bytes = encodeMotion(walk);
+    const { status, motion } = await keep(bytes, 'Kept walk');
+    expect(status).toBe(201);
+    expect(motion).toMatchObject({ kind: 'kept', clipFramesPerSecond: 30 });
+    const file = await getFile(new Request('http://127.0.0.1/'), { params: Promise.resolve({ motionId: motion.id }) });
+    expect(new Uint8Array(await file.arrayBuffer())).toEqual(bytes);
+    const refused = await keep(new TextEncoder().encode('no motion'), 'No');
+    expect(refused.status).toBe(422);
+    expect(refused.error.code).toBe('bad-motion-file');
+  });
+
+  it('a copy is edited for itself, and no motion can come to be appended to itself', async () => {
+    const [own] = (await add({ house: limping, name: 'Original' })).motions;
+    const [copy] = (await add({ copyOf: own.id })).motions;
+    expect(copy.name).toBe('Original, copy');
+    const edited = await change(copy, { edits: [{ kind: 'append', motionId: own.id, blend: 4, isMatching: true }] });
+    expect(edited.motion.edits).toHaveLength(1);
+    expect((await shelf()).find(({ id }) => id === own.id)?.edits).toEqual([]);
+    const circular = await change(own, { edits: [{ kind: 'append', motionId: copy.id, blend: 4, isMatching: true }] });
+    expect(circular.status).toBe(422);
+    expect(circular.error.message).toMatch(/appended to itself/);
+    const gone = await change(own, {
+      edits: [{ kind: 'append', motionId: '00000000-0000-4000-8000-000000000000', blend: 4, isMatching: true }],
+    });
+    expect(gone.error.message).toMatch(/not on the shelf/);
+  });
+
+  it('a clip may have copies beside it, and putting it on the shelf again finds the first', async () => {
+    const id = await take('tide-bell.bvh');
+    const [first] = (await shelve(id)).motions;
+    const [copy] = (await add({ copyOf: first.id })).motions;
+    expect(copy.id).not.toBe(first.id);
+    expect((await shelve(id)).motions.map((motion) => motion.id)).toEqual([first.id]);
   });
 });

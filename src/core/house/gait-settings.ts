@@ -23,14 +23,14 @@ const LIMITS = {
   stepHeight: { label: 'Step height', unit: 'm', min: 0, max: 0.35, step: 0.01 },
   limp: { label: 'Limp, right leg', unit: '×', min: 0, max: 1, step: 0.05 },
   rise: { label: 'Stairs, each step', unit: 'm', min: -0.25, max: 0.25, step: 0.01 },
-  cycles: { label: 'Strides in the clip', unit: '', min: 1, max: 20, step: 1 },
+  cycles: { label: 'Strides', unit: '', min: 1, max: 20, step: 1 },
 } as const;
 export type GaitNumber = keyof typeof LIMITS;
 
-const CARRYING_HANDS = ['none', 'left', 'right', 'both'] as const;
-const CARRIED_THINGS = ['bag', 'rail', 'lantern'] as const;
+export const CARRYING_HANDS = ['none', 'left', 'right', 'both'] as const;
+export const CARRIED_THINGS = ['bag', 'rail', 'lantern'] as const;
 const GAITS = ['walk', 'run'] as const;
-const DIRECTIONS = ['ahead', 'back', 'left', 'right'] as const;
+export const DIRECTIONS = ['ahead', 'back', 'left', 'right'] as const;
 
 const number = (id: GaitNumber) => z.number().min(LIMITS[id].min).max(LIMITS[id].max);
 

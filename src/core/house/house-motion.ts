@@ -101,7 +101,7 @@ function houseLimbs(definition: Definition): Record<string, number> {
 }
 
 /** Turn from the T-pose, in which the house figure is told, to the definition's own reference of a role. */
-function referenceTurn(definition: Definition, id: string): Quat {
+export function referenceTurn(definition: Definition, id: string): Quat {
   const own = roleOf(definition, id);
   const known = QUAY.roles.find((role) => role.id === id);
   if (!known || own.alignment === 'leave') return IDENTITY;

@@ -107,3 +107,15 @@ export function houseEntry(id: string): HouseEntry {
     remedy: `Give one of ${HOUSE_SET.map((each) => each.id).join(', ')}.`,
   });
 }
+
+/** Whether such a motion can be made. @throws {YarvoError} `no-motion`, `bad-setting` */
+export function checkHouse({ entry, settings }: { entry: string; settings: GaitSettings | null }): void {
+  const { label, settings: own } = houseEntry(entry);
+  if ((own === null) === (settings === null)) return;
+  throw new YarvoError({
+    code: 'bad-setting',
+    message: own === null ? `${label} takes no settings.` : `${label} lacks its settings.`,
+    place: entry,
+    remedy: own === null ? 'Leave them out.' : 'Give all of them; yarvo motion list --json shows those it starts from.',
+  });
+}

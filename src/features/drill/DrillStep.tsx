@@ -2,8 +2,6 @@
 
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import type { Vec3 } from '@/core/math/vec3';
-import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
-import { MOST_FRAMES } from '@/core/motion/frame-times';
 import { slugOf } from '@/core/text/slug';
 import { download } from '@/ui/download';
 import { isPlainKey, useKeyDown } from '@/ui/use-key-down';
@@ -12,20 +10,23 @@ import { useListening } from '@/ui/use-listening';
 import type { Companion, DrawnPath } from '@/ui/stage/overlay-types';
 import type { GuestFigure } from '@/ui/stage/Stage';
 import type { StageView } from '@/ui/stage/stage-view';
+import { hasOwnFigure } from '@/workers/browser/drill-source';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
 import { useSelection } from '../character/use-selection';
 import { CarryPanel } from './CarryPanel';
-import { chosenMotion, ownMotionId } from './chosen-motion';
-import { asideOf, companionBones } from './companions';
+import { addressOf, chosenMotion } from './chosen-motion';
+import { asideOf, companionBones, houseBones } from './companions';
+import { contactChange, hasSetContacts } from './contact-steps';
 import { ContactLanes } from './ContactLanes';
-import { ownSource, shelfSource, targetOf } from './drill-subject';
 import { DrillSwitches } from './DrillSwitches';
+import { EditPanel } from './EditPanel';
+import { GaitPanel, HouseNote } from './GaitPanel';
 import { MotionList } from './MotionList';
 import { MotionPanel } from './MotionPanel';
 import { Transport } from './Transport';
-import { useCarried, type DrillRequest } from './use-carried';
-import { useCharacters } from './use-characters';
+import { useCarried } from './use-carried';
+import { useDrillRequest } from './use-drill-request';
 import { useDrillAddress, writeDrill } from './use-drill-address';
 import { useLastDrill } from './use-last-drill';
 import { usePlayer } from './use-player';
@@ -34,53 +35,19 @@ import { useShelf } from './use-shelf';
 /** A motion on the character, beside what it was read from: carried in a worker, played on the stage. */
 export function DrillStep() {
   useListening('drill');
-  const { character, definition, fit } = useCharacter();
+  const { character, fit } = useCharacter();
   const { view, bone } = useSelection();
   const address = useDrillAddress();
   useLastDrill(character.id);
   const shelf = useShelf();
   const [hovered, setHovered] = useState<number | null>(null);
-  const chosen = chosenMotion(address.motion, shelf.list, character.rig);
-  const motion = chosen?.kind === 'shelf' ? chosen.motion : null;
-  const ids = motion ? [motion.characterId, motion.fitCharacterId] : [];
-  const known = useCharacters(
-    [...ids, ...address.others],
-    definition.id,
-    motion ? `${motion.id} ${motion.revision}` : '',
+  const { motion: wanted, set } = address;
+  const chosen = useMemo(
+    () => chosenMotion({ motion: wanted, set }, shelf.list, character.rig),
+    [wanted, set, shelf.list, character.rig],
   );
-  const isHumanoid = character.match.creature.isHumanoid || fit.state.assignments.hips !== undefined;
-  const mostFrames = shelf.list?.mostFrames ?? MOST_FRAMES;
-
-  const others = useMemo(() => address.others.flatMap((id) => known.get(id) ?? []), [address.others, known]);
-
-  const request = useMemo<DrillRequest | null>(() => {
-    if (!chosen || !isHumanoid || !fit.state.assignments.hips) return null;
-    const stamp = [
-      definition.id,
-      character.modelHash,
-      fit.revision,
-      ...others.map((each) => `${each.id} ${each.fit.revision}`),
-    ];
-    if (chosen.kind === 'own') {
-      const { source, asItIs } = ownSource(character, definition, fit, chosen.clip, mostFrames);
-      const targets = [asItIs, ...others.map((each) => targetOf(each, each.definition, each.fit, NO_ROOT_TRAVEL))];
-      const motionId = ownMotionId(chosen.clip);
-      return { key: JSON.stringify([motionId, ...stamp]), motionId, source, targets };
-    }
-    const [clipOf, fitOf] = [known.get(chosen.motion.characterId), known.get(chosen.motion.fitCharacterId)];
-    if (!clipOf || !fitOf) return null;
-    const { travel, id, revision } = chosen.motion;
-    return {
-      motionId: id,
-      key: JSON.stringify([id, revision, clipOf.modelHash, fitOf.fit.revision, ...stamp]),
-      source: shelfSource(chosen.motion, clipOf, fitOf, definition, mostFrames),
-      targets: [
-        targetOf(character, definition, fit, travel),
-        ...others.map((each) => targetOf(each, each.definition, each.fit, travel)),
-      ],
-    };
-  }, [chosen, isHumanoid, others, known, definition, character, fit, mostFrames]);
-
+  const motion = chosen?.kind === 'shelf' ? chosen.motion : null;
+  const { request, others, isHumanoid } = useDrillRequest(chosen, shelf, address.others);
   const { carried, isOld, problem } = useCarried(request);
   const { frame, speed, isLooping, range } = address;
   const handle = usePlayer(carried, { frame, speed, isLooping, ...(range && { range }) });
@@ -91,8 +58,11 @@ export function DrillStep() {
     if (!request) return [];
     const nothing = new Float32Array(0);
     const source: Companion = {
-      label: motion ? `source: ${motion.name}` : 'source',
-      bones: companionBones(request.source.fitted),
+      label: hasOwnFigure(request.source) ? (motion ? `source: ${motion.name}` : 'source') : 'house figure',
+      bones:
+        request.source.madeFrom.kind === 'clip' && hasOwnFigure(request.source)
+          ? companionBones(request.source.madeFrom.fitted)
+          : houseBones(),
       points: nothing,
       offset: address.source === 'beside' ? asideOf(view, address.gap, -1) : ([0, 0, 0] as Vec3),
       isDashed: true,
@@ -181,28 +151,43 @@ export function DrillStep() {
           rig={character.rig}
           shelf={shelf}
           chosen={chosen}
-          onChoose={(id) => writeDrill({ motion: id, frame: 0, range: null })}
+          onChoose={(id) => writeDrill({ motion: id, frame: 0, range: null, set: null })}
           onShelve={(clip) => void shelf.shelve(character.id, [clip])}
         />
-        {motion && (
-          <MotionPanel
-            key={motion.id}
-            motion={motion}
-            info={carried?.info ?? null}
-            onChange={(change) => void shelf.change(motion, change)}
-            onSave={
-              carried &&
-              (() => void carried.file().then((bytes) => download(bytes, `${slugOf(motion.name)}.yarvomotion`)))
-            }
-          />
-        )}
-        {chosen?.kind === 'own' ? (
-          <p className="quiet border-t border-base-300 px-4 py-2 text-[13px]">
-            This clip is in the character&rsquo;s own file and plays as it is there. Shelve it to carry it to others.
-          </p>
-        ) : (
-          <CarryPanel info={carried?.info ?? null} />
-        )}
+        <div className="max-h-[60%] shrink-0 overflow-auto">
+          {motion && (
+            <MotionPanel
+              key={motion.id}
+              motion={motion}
+              info={carried?.info ?? null}
+              onChange={(change) => void shelf.change(motion, change)}
+              onSave={
+                carried &&
+                (() => void carried.file().then((bytes) => download(bytes, `${slugOf(motion.name)}.yarvomotion`)))
+              }
+            />
+          )}
+          {chosen && chosen.kind !== 'own' && chosen.house?.settings && (
+            <GaitPanel
+              key={addressOf(chosen)}
+              house={chosen.house}
+              motion={motion}
+              remarks={carried?.info.remarks ?? []}
+              shelf={shelf}
+            />
+          )}
+          {chosen?.kind === 'house' && !chosen.house.settings && <HouseNote entry={chosen.house.entry} shelf={shelf} />}
+          {motion && carried && player && (
+            <EditPanel key={`edits ${motion.id}`} motion={motion} carried={carried} player={player} shelf={shelf} />
+          )}
+          {chosen?.kind === 'own' ? (
+            <p className="quiet border-t border-base-300 px-4 py-2 text-[13px]">
+              This clip is in the character&rsquo;s own file and plays as it is there. Shelve it to carry it to others.
+            </p>
+          ) : (
+            <CarryPanel info={carried?.info ?? null} />
+          )}
+        </div>
       </main>
       <div className="flex min-h-0 min-w-0 flex-col">
         {shelf.problem && <ProblemNote problem={shelf.problem} onClose={shelf.dismiss} />}
@@ -236,10 +221,8 @@ export function DrillStep() {
               handle={handle}
               frameCount={carried.info.frameCount}
               contacts={carried.info.contacts}
-              isEdited={motion !== null && motion.contacts !== null}
-              onChange={
-                motion ? (contacts) => void shelf.change(motion, { contacts: contacts && [...contacts] }) : null
-              }
+              isEdited={motion !== null && hasSetContacts(motion)}
+              onChange={motion ? (contacts) => void shelf.change(motion, contactChange(motion, contacts)) : null}
             />
           </>
         )}

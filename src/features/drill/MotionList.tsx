@@ -4,9 +4,10 @@ import { FileUp } from 'lucide-react';
 import Link from 'next/link';
 import { useRef, useState } from 'react';
 import type { MotionView } from '@/contract/motions';
+import { HOUSE_SET } from '@/core/house/house-set';
 import type { Rig } from '@/core/rig/rig';
 import { UploadList } from '../uploads/UploadList';
-import { ownMotionId, type ChosenMotion } from './chosen-motion';
+import { houseMotionId, ownMotionId, type ChosenMotion } from './chosen-motion';
 import { useMotionUploads } from './use-motion-uploads';
 import type { Shelf } from './use-shelf';
 
@@ -27,7 +28,10 @@ export function MotionList({ rig, shelf, chosen, onChoose, onShelve }: MotionLis
   const own = rig.clips.flatMap((clip, index) => (clip.durationSeconds > 0 ? [{ ...clip, index }] : []));
   const all = shelf.list?.motions ?? [];
   const wanted = text.trim().toLowerCase();
-  const found = all.filter(({ name, fileName }) => `${name} ${fileName}`.toLowerCase().includes(wanted));
+  const found = all.filter((motion) =>
+    `${motion.name} ${motion.kind === 'clip' ? motion.fileName : ''}`.toLowerCase().includes(wanted),
+  );
+  const house = HOUSE_SET.filter(({ label }) => label.toLowerCase().includes(wanted));
   return (
     <nav aria-label="Motions" className="flex min-h-0 flex-1 flex-col">
       <div className="flex items-center gap-2 px-4 pt-3 pb-1">
@@ -51,7 +55,7 @@ export function MotionList({ rig, shelf, chosen, onChoose, onShelve }: MotionLis
           }}
         />
       </div>
-      {all.length > 8 && (
+      {all.length + HOUSE_SET.length > 8 && (
         <input
           type="search"
           aria-label="Find a motion"
@@ -95,7 +99,7 @@ export function MotionList({ rig, shelf, chosen, onChoose, onShelve }: MotionLis
         ) : all.length === 0 ? (
           <p className="quiet px-2 py-1 text-[13px]">
             Nothing yet. Add BVH, FBX, glTF, COLLADA or VRM files with motion; their skeletons are matched by
-            themselves.
+            themselves. The house set below needs no files.
           </p>
         ) : (
           <ul>
@@ -112,6 +116,23 @@ export function MotionList({ rig, shelf, chosen, onChoose, onShelve }: MotionLis
             ))}
             {found.length === 0 && <li className="quiet px-2 py-1">No motion matches.</li>}
           </ul>
+        )}
+        {house.length > 0 && (
+          <>
+            <h3 className="quiet px-2 pt-2 text-[13px]">House set, made by Yarvo</h3>
+            <ul>
+              {house.map(({ id, label, settings }) => (
+                <li key={id}>
+                  <MotionButton
+                    name={label}
+                    note={settings ? 'settings' : ''}
+                    isChosen={chosen?.kind === 'house' && chosen.house.entry === id}
+                    onClick={() => onChoose(houseMotionId(id))}
+                  />
+                </li>
+              ))}
+            </ul>
+          </>
         )}
       </div>
     </nav>
@@ -141,5 +162,7 @@ function MotionButton({ name, note, mark, isChosen, onClick }: MotionButtonProps
 }
 
 const secondsText = (seconds: number): string => `${seconds.toFixed(1)} s`;
-export const doubtText = ({ doubts }: MotionView): string =>
-  doubts === 0 ? '' : `${doubts} ${doubts === 1 ? 'doubt' : 'doubts'}`;
+export function doubtText(motion: MotionView): string {
+  const doubts = motion.kind === 'clip' ? motion.doubts : 0;
+  return doubts === 0 ? '' : `${doubts} ${doubts === 1 ? 'doubt' : 'doubts'}`;
+}

@@ -2,6 +2,7 @@
 
 import Link from 'next/link';
 import type { MotionChange, MotionView } from '@/contract/motions';
+import { HOUSE_SET } from '@/core/house/house-set';
 import { ROOT_COMPONENTS, type RootComponent } from '@/core/motion/carry-options';
 import type { DrillInfo } from '@/workers/browser/drill.worker';
 import { centimetresText, capitalised } from '@/ui/text';
@@ -40,19 +41,7 @@ export function MotionPanel({ motion, info, onChange, onSave }: MotionPanelProps
           </button>
         )}
       </div>
-      <p className="quiet">
-        from <span className="font-mono text-xs">{motion.fileName}</span>
-        {motion.clipName !== 'motion' && `, take ${motion.clipName}`}; reference: {motion.reference}.{' '}
-        {motion.fitCharacterId !== motion.characterId && `Same skeleton as ${motion.fitCharacterName}. `}
-        Its skeleton:{' '}
-        <Link className="link link-primary" href={`/characters/${motion.fitCharacterId}/match`}>
-          match
-        </Link>
-        {motion.doubts > 0 && <span className="text-warning"> ({doubtText(motion)})</span>},{' '}
-        <Link className="link link-primary" href={`/characters/${motion.fitCharacterId}/posture`}>
-          posture
-        </Link>
-      </p>
+      <Origin motion={motion} />
       <div role="group" aria-label="Travel of the hips that goes to the root" className="flex flex-wrap items-center">
         <span className="quiet mr-1">Travel to the root</span>
         {ROOT_COMPONENTS.map((component) => (
@@ -139,3 +128,32 @@ function CarriedNotes({ info }: { info: DrillInfo }) {
     </ul>
   );
 }
+
+/** What the motion was made from. */
+function Origin({ motion }: { motion: MotionView }) {
+  if (motion.kind === 'house')
+    return (
+      <p className="quiet">of the house set: {houseLabel(motion.house.entry)}, made for this studio&rsquo;s shelf.</p>
+    );
+  if (motion.kind === 'kept')
+    return (
+      <p className="quiet">kept as a motion, {motion.durationSeconds.toFixed(1)} s; it has no skeleton of its own.</p>
+    );
+  return (
+    <p className="quiet">
+      from <span className="font-mono text-xs">{motion.fileName}</span>
+      {motion.clipName !== 'motion' && `, take ${motion.clipName}`}; reference: {motion.reference}.{' '}
+      {motion.fitCharacterId !== motion.characterId && `Same skeleton as ${motion.fitCharacterName}. `}
+      Its skeleton:{' '}
+      <Link className="link link-primary" href={`/characters/${motion.fitCharacterId}/match`}>
+        match
+      </Link>
+      {motion.doubts > 0 && <span className="text-warning"> ({doubtText(motion)})</span>},{' '}
+      <Link className="link link-primary" href={`/characters/${motion.fitCharacterId}/posture`}>
+        posture
+      </Link>
+    </p>
+  );
+}
+
+const houseLabel = (entry: string): string => HOUSE_SET.find(({ id }) => id === entry)?.label ?? entry;

@@ -1,4 +1,5 @@
 import { sideOfRole } from '@/core/definition/definition';
+import { HOUSE_PARENTS, HOUSE_ROLES } from '@/core/house/house-body';
 import { lineFitsOf } from '@/core/match/verdict/line-fits';
 import type { Vec3 } from '@/core/math/vec3';
 import type { FittedRig } from '@/core/motion/fitted-rig';
@@ -23,6 +24,16 @@ export function companionBones({ rig, definition, roleBones }: FittedRig): Stage
     side: sides.get(index) ?? 'spare',
   }));
 }
+
+/** Bones of the house figure, for motions that have no figure of their own. */
+export const houseBones = (): StageBone[] =>
+  HOUSE_ROLES.map((role, index) => ({
+    index,
+    name: role,
+    // Rods to the eyes would look like feelers.
+    parent: /Eye|jaw/.test(role) ? -1 : HOUSE_ROLES.indexOf(HOUSE_PARENTS[role] ?? ''),
+    side: role.startsWith('left') ? 'left' : role.startsWith('right') ? 'right' : 'centre',
+  }));
 
 /**
  * Where a figure stands beside the character: across the view, so that neither hides the other.

@@ -1,37 +1,21 @@
 import type { CharacterView, FitView } from '@/contract/character-view';
-import type { MotionView } from '@/contract/motions';
+import type { HouseChoice, MotionView } from '@/contract/motions';
 import type { Definition } from '@/core/definition/definition';
-import { roleBonesOf, sparesOf, type FitState } from '@/core/fit/fit';
+import { carrySubject, clipFigure } from '@/core/drill/carry-subject';
 import { CARRYING, NO_ROOT_TRAVEL, type RootTravel } from '@/core/motion/carry-options';
+import { appendedBy } from '@/core/motion/edits/motion-edit';
 import type { CarryTarget } from '@/core/motion/carry-plan';
 import type { FittedRig } from '@/core/motion/fitted-rig';
-import { FILE_REST, withAligned } from '@/core/posture/posture';
-import type { RigPose } from '@/core/rig/pose';
-import { parentsOf, topBoneAbove } from '@/core/rig/bone-tree';
-import type { DrillSource, DrillTarget } from '@/workers/browser/drill.worker';
+import type { DrillSource, MadeFrom } from '@/workers/browser/drill-source';
+import type { DrillTarget } from '@/workers/browser/drill.worker';
 
-/** A character as motion is carried to it. */
-export function targetOf(
+/** A character as motion is carried to it in the Drill. */
+export const targetOf = (
   character: CharacterView,
   definition: Definition,
   { state }: FitView,
   travel: RootTravel,
-): DrillTarget {
-  const { rig, normalisation, match } = character;
-  const roleBones = roleBonesOf(state);
-  const hips = roleBones.get('hips');
-  const target: CarryTarget = {
-    rig,
-    definition,
-    normalisation,
-    roleBones,
-    pose: plain(state.posture),
-    spares: sparesOf(match, state),
-    rootBone: hips === undefined ? null : topBoneAbove(parentsOf(rig), hips),
-    armOffsetDeg: state.layers.armOffsetDeg,
-  };
-  return { target, carrying: state.carrying, travel };
-}
+): DrillTarget => ({ ...carrySubject(character, definition, state), travel });
 
 /** A character's own clip, as it stands in its file: nothing is carried, nothing is laid on it. */
 export function ownSource(
@@ -43,12 +27,13 @@ export function ownSource(
 ) {
   const { target } = targetOf(character, definition, fit, NO_ROOT_TRAVEL);
   const source: DrillSource = {
-    fitted: fittedOf(target),
-    tracksUrl: tracksUrl(character, definition.id),
-    clip,
+    madeFrom: { kind: 'clip', fitted: fittedOf(target), tracksUrl: tracksUrl(character, definition.id), clip },
+    definition,
     framesPerSecond: null,
     contacts: null,
+    edits: [],
     mostFrames,
+    others: {},
   };
   const asItIs: DrillTarget = {
     target: { ...target, armOffsetDeg: null },
@@ -58,44 +43,84 @@ export function ownSource(
   return { source, asItIs };
 }
 
+/** A motion of the house set as a source. */
+export const houseSource = (house: HouseChoice, definition: Definition, mostFrames: number): DrillSource => ({
+  madeFrom: { kind: 'house', ...house },
+  definition,
+  framesPerSecond: null,
+  contacts: null,
+  edits: [],
+  mostFrames,
+  others: {},
+});
+
+/** What a motion of the shelf is read with. */
+export interface ShelfContext {
+  readonly list: readonly MotionView[];
+  /** Characters by id: sources of clips, and those whose fit counts. */
+  readonly known: ReadonlyMap<string, CharacterView>;
+  readonly definition: Definition;
+  readonly mostFrames: number;
+}
+
+/** A motion and all that its edits append, each once; what is not on the shelf is left out. */
+export function withAppended(motion: MotionView, list: readonly MotionView[]): MotionView[] {
+  const found = new Map<string, MotionView>([[motion.id, motion]]);
+  for (const each of found.values())
+    for (const id of appendedBy(each.edits)) {
+      const other = list.find((candidate) => candidate.id === id);
+      if (other) found.set(id, other);
+    }
+  return [...found.values()];
+}
+
+/** Characters that a motion needs. */
+export const charactersOf = (motion: MotionView): string[] =>
+  motion.kind === 'clip' ? [motion.characterId, motion.fitCharacterId] : [];
+
 /**
- * A motion of the shelf as a source. Its fit may be another character's, of the same skeleton; and it may be to another
- * definition than the one that is asked for: then its roles are aligned to that one here.
- *
- * @param clipOf the character that the clip came with. @param fitOf the one whose fit counts.
+ * A motion of the shelf as a source; null while a character that it needs is not there yet.
+ * @param house other settings than it is shelved with, for a house motion.
  */
-export function shelfSource(
+export function shelfSource(motion: MotionView, house: HouseChoice | null, context: ShelfContext): DrillSource | null {
+  const others: Record<string, DrillSource> = {};
+  for (const each of withAppended(motion, context.list)) {
+    const source = alone(each, each === motion ? house : null, context);
+    if (!source) return null;
+    others[each.id] = source;
+  }
+  const { [motion.id]: own, ...rest } = others;
+  return { ...own, others: rest };
+}
+
+function alone(motion: MotionView, house: HouseChoice | null, context: ShelfContext): DrillSource | null {
+  const madeFrom = madeFromOf(motion, house, context);
+  if (!madeFrom) return null;
+  const { framesPerSecond, contacts, edits } = motion;
+  const { definition, mostFrames } = context;
+  return { madeFrom, definition, framesPerSecond, contacts, edits, mostFrames, others: {} };
+}
+
+/**
+ * A clip's fit may be another character's, of the same skeleton; and it may be to another definition than the one that
+ * is asked for: then its roles are aligned to that one here.
+ */
+function madeFromOf(
   motion: MotionView,
-  clipOf: CharacterView,
-  fitOf: CharacterView,
-  definition: Definition,
-  mostFrames: number,
-): DrillSource {
-  const { rig } = clipOf;
-  const { normalisation, fit } = fitOf;
-  const input = { rig, definition, normalisation, roleBones: roleBonesOf(fit.state) };
+  house: HouseChoice | null,
+  { known, definition }: ShelfContext,
+): MadeFrom | null {
+  if (motion.kind === 'house') return { kind: 'house', ...(house ?? motion.house) };
+  if (motion.kind === 'kept') return { kind: 'kept', url: `/api/motions/${motion.id}/file` };
+  const [clipOf, fitOf] = [known.get(motion.characterId), known.get(motion.fitCharacterId)];
+  if (!clipOf || !fitOf) return null;
   return {
-    fitted: { ...input, pose: postureFor(input, fit.state, definition) },
+    kind: 'clip',
+    fitted: clipFigure(clipOf.rig, fitOf.normalisation, fitOf.fit.state, definition),
     tracksUrl: tracksUrl(clipOf, clipOf.definition.id),
     clip: motion.clipIndex,
-    framesPerSecond: motion.framesPerSecond,
-    contacts: motion.contacts,
-    mostFrames,
   };
 }
-
-/** The source's posture, where it is to that definition; else the same pose aligned to it. */
-function postureFor(
-  input: Omit<FittedRig, 'pose'>,
-  { posture, definitionId }: FitState,
-  definition: Definition,
-): RigPose {
-  if (definitionId === definition.id) return plain(posture);
-  return plain(withAligned(input, { ...FILE_REST, taken: posture.taken, start: posture.start }, null));
-}
-
-/** A posture says more than its pose, and all of it would be copied to the worker. */
-const plain = ({ rotations, shift }: RigPose): RigPose => ({ rotations, shift });
 
 const fittedOf = ({ rig, definition, normalisation, roleBones, pose }: CarryTarget): FittedRig => ({
   rig,

@@ -3,7 +3,9 @@
 import { wrap, type Remote } from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Problem } from '@/core/errors/yarvo-error';
-import type { DrillBlock, DrillInfo, DrillSource, DrillTarget, DrillWorkerApi } from '@/workers/browser/drill.worker';
+import type { FoundLoop } from '@/core/motion/edits/find-loop';
+import type { DrillSource } from '@/workers/browser/drill-source';
+import type { DrillBlock, DrillInfo, DrillTarget, DrillWorkerApi } from '@/workers/browser/drill.worker';
 
 /** What is asked to be played. */
 export interface DrillRequest {
@@ -22,6 +24,10 @@ export interface Carried {
   readonly fetch: (from: number, count: number) => Promise<DrillBlock>;
   /** The motion as a file (docs/formats.md). */
   readonly file: () => Promise<Uint8Array>;
+  /** What the first character does, as a motion file. */
+  readonly keep: (name: string) => Promise<Uint8Array>;
+  /** Spans that repeat themselves. */
+  readonly loops: () => Promise<FoundLoop[]>;
 }
 
 export interface CarriedState {
@@ -41,13 +47,15 @@ export function useCarried(request: DrillRequest | null): CarriedState {
     { readonly carried: Carried } | { readonly key: string; readonly problem: Problem } | null
   >(null);
   const worker = useRef<{ thread: Worker; api: Remote<DrillWorkerApi> } | null>(null);
-  useEffect(
-    () => () => {
+  const gone = useRef(false);
+  useEffect(() => {
+    gone.current = false;
+    return () => {
+      gone.current = true;
       worker.current?.thread.terminate();
       worker.current = null;
-    },
-    [],
-  );
+    };
+  }, []);
   const open = useCallback(async ({ key, motionId, source, targets }: DrillRequest) => {
     worker.current ??= start();
     const { api } = worker.current;
@@ -59,6 +67,8 @@ export function useCarried(request: DrillRequest | null): CarriedState {
       info: answer.info,
       fetch: (from, count) => api.frames(from, count),
       file: () => api.file(),
+      keep: (name) => api.keep(name),
+      loops: () => api.loops(),
     };
     return { carried };
   }, []);
@@ -67,21 +77,21 @@ export function useCarried(request: DrillRequest | null): CarriedState {
     latest.current = request;
   }, [request]);
   const key = request?.key ?? null;
+  const isBusy = useRef(false);
   useEffect(() => {
-    const wanted = latest.current;
-    if (key === null || !wanted) return;
-    let isGone = false;
-    open(wanted).then(
-      (answer) => {
-        if (!isGone) setMade(answer);
-      },
-      (error: Error) => {
-        if (!isGone) setMade({ key, problem: unexpected(error) });
-      },
-    );
-    return () => {
-      isGone = true;
+    if (key === null || isBusy.current) return;
+    // One at a time, and then what is asked for by then: a slider asks faster than anything can be made.
+    const next = async (): Promise<void> => {
+      for (let wanted = latest.current; wanted;) {
+        const { key: asked } = wanted;
+        const answer = await open(wanted).catch((error: Error) => ({ key: asked, problem: unexpected(error) }));
+        if (gone.current) return;
+        setMade(answer);
+        wanted = latest.current?.key === asked ? null : latest.current;
+      }
     };
+    isBusy.current = true;
+    void next().finally(() => (isBusy.current = false));
   }, [key, open]);
   if (!made) return { carried: null, isOld: key !== null, problem: null };
   if ('problem' in made)

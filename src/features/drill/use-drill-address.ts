@@ -23,6 +23,8 @@ export interface DrillAddress {
   readonly isLooping: boolean;
   /** First and last frame of what plays; null for the whole motion. */
   readonly range: { readonly from: number; readonly to: number } | null;
+  /** What was changed about a house motion, "speed:1.6,hands:left". */
+  readonly set: string | null;
 }
 
 /** More figures than these hide each other. */
@@ -40,6 +42,7 @@ export function useDrillAddress(): DrillAddress {
     follows: params.get('follow') !== 'no',
     speed: SPEEDS.find((speed) => String(speed) === params.get('speed')) ?? 1,
     isLooping: params.get('loop') !== 'no',
+    set: params.get('set'),
     range: Number.isInteger(from) && Number.isInteger(to) && to > from ? { from, to } : null,
   };
 }

@@ -4,7 +4,20 @@ import { useEffect } from 'react';
 import { useAddress, writeAddress } from '../character/use-address';
 
 /** What of the address belongs to the Drill, and comes back with it. */
-const OWN = ['motion', 'frame', 'source', 'gap', 'others', 'follow', 'speed', 'loop', 'range', 'view', 'mesh'] as const;
+const OWN = [
+  'motion',
+  'set',
+  'frame',
+  'source',
+  'gap',
+  'others',
+  'follow',
+  'speed',
+  'loop',
+  'range',
+  'view',
+  'mesh',
+] as const;
 
 const last = new Map<string, Record<string, string>>();
 

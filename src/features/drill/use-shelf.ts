@@ -2,7 +2,8 @@
 
 import { useCallback, useEffect, useState } from 'react';
 import { outcomeOf } from '@/contract/client';
-import type { MotionChange, MotionList, MotionView } from '@/contract/motions';
+import type { z } from 'zod';
+import type { HouseChoice, MotionChange, MotionList, MotionView, ShelveBody } from '@/contract/motions';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { api } from '@/ui/api';
 
@@ -14,6 +15,12 @@ export interface Shelf {
   readonly reload: () => Promise<void>;
   /** Puts clips of a character on the shelf. */
   readonly shelve: (characterId: string, clips?: readonly number[]) => Promise<readonly MotionView[]>;
+  /** Puts a motion of the house set on the shelf, under a name. */
+  readonly shelveHouse: (house: HouseChoice, name: string) => Promise<readonly MotionView[]>;
+  /** Puts a copy of a motion beside it, to be edited for itself. */
+  readonly copy: (motion: MotionView) => Promise<readonly MotionView[]>;
+  /** Keeps a motion file under a name. */
+  readonly keep: (bytes: Uint8Array, name: string) => Promise<MotionView | null>;
   readonly change: (motion: MotionView, change: MotionChange) => Promise<void>;
 }
 
@@ -38,9 +45,8 @@ export function useShelf(given: MotionList | null = null): Shelf {
       isGone = true;
     };
   }, [given]);
-  const shelve = useCallback(
-    async (characterId: string, clips?: readonly number[]) => {
-      const body = { characterId, ...(clips && { clips: [...clips] }) };
+  const post = useCallback(
+    async (body: z.input<typeof ShelveBody>) => {
       const outcome = await outcomeOf(api.POST('/api/motions', { body }), 'motions');
       if (!outcome.ok) {
         setProblem(outcome.problem);
@@ -48,6 +54,24 @@ export function useShelf(given: MotionList | null = null): Shelf {
       }
       await reload();
       return outcome.data.motions;
+    },
+    [reload],
+  );
+  const shelve = useCallback(
+    (characterId: string, clips?: readonly number[]) => post({ characterId, ...(clips && { clips: [...clips] }) }),
+    [post],
+  );
+  const shelveHouse = useCallback((house: HouseChoice, name: string) => post({ house, name }), [post]);
+  const copy = useCallback(({ id }: MotionView) => post({ copyOf: id }), [post]);
+  const keep = useCallback(
+    async (bytes: Uint8Array, name: string) => {
+      const outcome = await outcomeOf(postFile(`/api/motions/kept?name=${encodeURIComponent(name)}`, bytes), 'motion');
+      if (!outcome.ok) {
+        setProblem(outcome.problem);
+        return null;
+      }
+      await reload();
+      return outcome.data.motion;
     },
     [reload],
   );
@@ -63,5 +87,13 @@ export function useShelf(given: MotionList | null = null): Shelf {
     },
     [reload],
   );
-  return { list, problem, dismiss: () => setProblem(null), reload, shelve, change };
+  return { list, problem, dismiss: () => setProblem(null), reload, shelve, shelveHouse, copy, keep, change };
+}
+
+/** The typed client speaks JSON; a file goes as it is. */
+async function postFile(url: string, bytes: Uint8Array) {
+  const headers = { 'content-type': 'application/octet-stream' };
+  const response = await fetch(url, { method: 'POST', headers, body: bytes as BodyInit });
+  const answer = (await response.json()) as { motion: MotionView };
+  return { response, data: answer, error: answer };
 }

@@ -2,13 +2,14 @@
 
 import Link from 'next/link';
 import { useState } from 'react';
-import type { MotionChange, MotionView, ShelfReference } from '@/contract/motions';
+import type { ClipMotion, MotionChange, MotionView, ShelfReference } from '@/contract/motions';
 import { ROOT_COMPONENTS } from '@/core/motion/carry-options';
 
 interface MotionRowProps {
   readonly motion: MotionView;
   readonly when: string;
   readonly onChange: (change: MotionChange) => void;
+  readonly onCopy: () => void;
   readonly onRemove: () => void;
 }
 
@@ -18,7 +19,7 @@ const RATES = [24, 25, 30, 50, 60, 120];
 const CELL = 'border-b border-base-300 px-3 py-1.5 align-top group-last:border-0';
 
 /** One motion of the shelf, with what can be chosen about it. */
-export function MotionRow({ motion, when, onChange, onRemove }: MotionRowProps) {
+export function MotionRow({ motion, when, onChange, onCopy, onRemove }: MotionRowProps) {
   const { travel, framesPerSecond, clipFramesPerSecond } = motion;
   return (
     <tr className="group hover:bg-base-200">
@@ -39,9 +40,15 @@ export function MotionRow({ motion, when, onChange, onRemove }: MotionRowProps) 
           }}
         />
         <div className="quiet font-mono text-xs">
-          {motion.fileName}
-          {motion.clipName !== 'motion' && ` · ${motion.clipName}`}
+          {motion.kind === 'clip' && `${motion.fileName}${motion.clipName === 'motion' ? '' : ` · ${motion.clipName}`}`}
+          {motion.kind === 'house' && `house:${motion.house.entry}`}
+          {motion.kind === 'kept' && 'kept as a motion'}
         </div>
+        {motion.edits.length > 0 && (
+          <div className="quiet">
+            edited in {motion.edits.length} {motion.edits.length === 1 ? 'step' : 'steps'}
+          </div>
+        )}
       </td>
       <td className={`${CELL} tabular-nums`}>{motion.durationSeconds.toFixed(2)} s</td>
       <td className={CELL}>
@@ -65,7 +72,11 @@ export function MotionRow({ motion, when, onChange, onRemove }: MotionRowProps) 
         </select>
       </td>
       <td className={CELL}>
-        <ReferenceChoice motion={motion} onChoose={(reference) => onChange({ reference })} />
+        {motion.kind === 'clip' ? (
+          <ReferenceChoice motion={motion} onChoose={(reference) => onChange({ reference })} />
+        ) : (
+          <span className="quiet">none needed</span>
+        )}
       </td>
       <td className={CELL}>
         <div role="group" aria-label={`Travel of ${motion.name}`} className="grid gap-0.5">
@@ -92,20 +103,7 @@ export function MotionRow({ motion, when, onChange, onRemove }: MotionRowProps) 
         </div>
       </td>
       <td className={CELL}>
-        <Link className="link link-primary" href={`/characters/${motion.fitCharacterId}/match`}>
-          {motion.fitCharacterName}
-        </Link>
-        {motion.fitCharacterId !== motion.characterId && <div className="quiet">the same skeleton</div>}
-        {motion.doubts > 0 && (
-          <div className="text-warning">
-            {motion.doubts} {motion.doubts === 1 ? 'doubt' : 'doubts'} in its match
-          </div>
-        )}
-        <div>
-          <Link className="link link-primary" href={`/characters/${motion.fitCharacterId}/posture`}>
-            posture
-          </Link>
-        </div>
+        {motion.kind === 'clip' ? <Skeleton motion={motion} /> : <span className="quiet">none</span>}
       </td>
       <td className={`${CELL} quiet whitespace-nowrap`}>
         <time dateTime={motion.createdAt} suppressHydrationWarning>
@@ -115,6 +113,9 @@ export function MotionRow({ motion, when, onChange, onRemove }: MotionRowProps) 
         by {motion.createdBy}
       </td>
       <td className={CELL}>
+        <button className="btn btn-ghost btn-xs" aria-label={`Copy ${motion.name}`} onClick={onCopy}>
+          Copy
+        </button>
         <button className="btn btn-ghost btn-xs" aria-label={`Take ${motion.name} off the shelf`} onClick={onRemove}>
           Take off
         </button>
@@ -123,8 +124,30 @@ export function MotionRow({ motion, when, onChange, onRemove }: MotionRowProps) 
   );
 }
 
+/** Whose match and posture count. */
+function Skeleton({ motion }: { motion: ClipMotion }) {
+  return (
+    <>
+      <Link className="link link-primary" href={`/characters/${motion.fitCharacterId}/match`}>
+        {motion.fitCharacterName}
+      </Link>
+      {motion.fitCharacterId !== motion.characterId && <div className="quiet">the same skeleton</div>}
+      {motion.doubts > 0 && (
+        <div className="text-warning">
+          {motion.doubts} {motion.doubts === 1 ? 'doubt' : 'doubts'} in its match
+        </div>
+      )}
+      <div>
+        <Link className="link link-primary" href={`/characters/${motion.fitCharacterId}/posture`}>
+          posture
+        </Link>
+      </div>
+    </>
+  );
+}
+
 /** Which pose of the file is the reference; a frame of the clip is left out of it. */
-function ReferenceChoice({ motion, onChoose }: { motion: MotionView; onChoose: (reference: ShelfReference) => void }) {
+function ReferenceChoice({ motion, onChoose }: { motion: ClipMotion; onChoose: (reference: ShelfReference) => void }) {
   const isFrame = motion.reference.startsWith('frame');
   const [isAsking, setAsking] = useState(false);
   const frame = /\d+/.exec(motion.reference)?.[0] ?? '0';

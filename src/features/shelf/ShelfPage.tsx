@@ -94,6 +94,7 @@ export function ShelfPage({ list: given }: { list: MotionList }) {
                   motion={motion}
                   when={momentText(motion.createdAt)}
                   onChange={(change) => void shelf.change(motion, change)}
+                  onCopy={() => void shelf.copy(motion)}
                   onRemove={() => {
                     setRemoved((known) => [motion, ...known]);
                     void shelf.change(motion, { isRemoved: true });

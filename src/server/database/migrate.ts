@@ -11,6 +11,7 @@ import * as jobs from './migrations/0007-jobs-and-uploads';
 import * as portraits from './migrations/0008-portraits-by-hash';
 import * as bends from './migrations/0009-bends-and-tolerances';
 import * as motions from './migrations/0010-motions';
+import * as kindsOfMotion from './migrations/0011-kinds-of-motion';
 
 const MIGRATIONS = {
   '0001-first-tables': firstTables,
@@ -23,6 +24,7 @@ const MIGRATIONS = {
   '0008-portraits-by-hash': portraits,
   '0009-bends-and-tolerances': bends,
   '0010-motions': motions,
+  '0011-kinds-of-motion': kindsOfMotion,
 };
 
 /** Brings the database to the newest shape, without what ships in the library; returns the names of the migrations that ran. */

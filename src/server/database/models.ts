@@ -152,12 +152,22 @@ interface HandoffRow {
 export interface MotionRow {
   id: string;
   name: string;
-  characterId: string;
-  clipName: string;
-  clipIndex: number;
+  kind: 'clip' | 'house' | 'kept';
+  /** What only clips have. */
+  characterId: string | null;
+  clipName: string | null;
+  clipIndex: number | null;
   /** The character whose fit counts: the first one of the same skeleton. */
-  fitCharacterId: string;
-  signature: string;
+  fitCharacterId: string | null;
+  signature: string | null;
+  /** Entry and settings of a house motion, JSON. */
+  house: string | null;
+  /** Content of a kept motion. */
+  blobHash: string | null;
+  /** JSON; null for none. */
+  edits: string | null;
+  /** A clip's own motion is found again when the clip is put on the shelf anew; its copies are not. */
+  isCopy: boolean;
   framesPerSecond: number | null;
   travel: string;
   contacts: string | null;
@@ -339,11 +349,16 @@ export function models(sequelize: Sequelize = database()): Models {
     Motion: define('Motion', 'motions', {
       id: key(),
       name: string(),
-      characterId: string(),
-      clipName: string(),
-      clipIndex: integer(),
-      fitCharacterId: string(),
-      signature: string(),
+      kind: string(),
+      characterId: { type: DataTypes.STRING, allowNull: true },
+      clipName: { type: DataTypes.STRING, allowNull: true },
+      clipIndex: { type: DataTypes.INTEGER, allowNull: true },
+      fitCharacterId: { type: DataTypes.STRING, allowNull: true },
+      signature: { type: DataTypes.STRING, allowNull: true },
+      house: { type: DataTypes.TEXT, allowNull: true },
+      blobHash: { type: DataTypes.STRING, allowNull: true },
+      edits: { type: DataTypes.TEXT, allowNull: true },
+      isCopy: { type: DataTypes.BOOLEAN, allowNull: false },
       framesPerSecond: { type: DataTypes.DOUBLE, allowNull: true },
       travel: text(),
       contacts: { type: DataTypes.TEXT, allowNull: true },

@@ -1,6 +1,8 @@
 import type { MotionChange, MotionView, ShelfReference } from '@/contract/motions';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import type { PoseSource } from '@/core/intake/decisions';
+import { checkHouse } from '@/core/house/house-set';
+import { appendedBy, type MotionEdit } from '@/core/motion/edits/motion-edit';
 import { skeletonSignature } from '@/core/rig/skeleton-signature';
 import { findCharacter } from '../characters/character-repository';
 import { models, type MotionRow } from '../database/models';
@@ -8,7 +10,7 @@ import { inTransaction } from '../database/transaction';
 import { changeFit, changeIntake } from '../fits/change-fit';
 import { findCurrentFit } from '../fits/fit-repository';
 import { matchedReading } from '../matches/matched-reading';
-import { fitterOf, findMotionRow, motionsOfCharacter, motionView } from './motion-repository';
+import { fitterOf, findMotionRow, motionView } from './motion-repository';
 import { alignUntouched } from './shelve';
 
 export type MotionOutcome =
@@ -29,18 +31,22 @@ export async function changeMotion(
   const before = await findMotionRow(id);
   if (!before) return gone();
   if (before.revision !== baseRevision) return conflict(before, baseRevision);
+  if (change.house) checkHouse(change.house);
+  if (change.edits) await checkEdits(before, change.edits);
   if (reference) await setReference(before, reference, author);
   const found = await inTransaction(async (transaction) => {
     const row = await findMotionRow(id, transaction, true);
     if (!row) return null;
     if (row.revision !== baseRevision) return row;
-    const { name, framesPerSecond, travel, contacts, isRemoved } = change;
+    const { name, framesPerSecond, travel, contacts, edits, house, isRemoved } = change;
     await models().Motion.update(
       {
         ...(name !== undefined && { name }),
         ...(framesPerSecond !== undefined && { framesPerSecond }),
         ...(travel && { travel: JSON.stringify(travel) }),
         ...(contacts !== undefined && { contacts: contacts && JSON.stringify(contacts) }),
+        ...(edits && { edits: edits.length > 0 ? JSON.stringify(edits) : null }),
+        ...(house && row.kind === 'house' && { house: JSON.stringify(house) }),
         ...(isRemoved !== undefined && { removedAt: isRemoved ? new Date() : null }),
         revision: baseRevision + 1,
       },
@@ -62,13 +68,36 @@ const conflict = ({ name, revision }: MotionRow, base: number): MotionOutcome =>
   message: `"${name}" was changed meanwhile: it is at revision ${revision}, your change was made on revision ${base}.`,
 });
 
+/** A motion that is appended, however indirectly, to itself would never end. @throws {YarvoError} `bad-edit` */
+async function checkEdits(row: MotionRow, edits: readonly MotionEdit[]): Promise<void> {
+  const seen = new Set<string>();
+  const waiting = [...appendedBy(edits)];
+  for (let id = waiting.pop(); id !== undefined; id = waiting.pop()) {
+    if (seen.has(id)) continue;
+    seen.add(id);
+    const other = id === row.id ? null : await findMotionRow(id);
+    if (!other)
+      throw new YarvoError({
+        code: 'bad-edit',
+        message:
+          id === row.id
+            ? `"${row.name}" would be appended to itself.`
+            : 'The motion that is to be appended is not on the shelf.',
+        place: row.name,
+        remedy: id === row.id ? 'Append a copy of it.' : 'Choose another.',
+      });
+    waiting.push(...appendedBy(JSON.parse(other.edits ?? '[]') as MotionEdit[]));
+  }
+}
+
 async function setReference(row: MotionRow, reference: ShelfReference, author: string): Promise<void> {
-  const { characterId } = row;
+  const { characterId, clipIndex } = row;
+  if (characterId === null || clipIndex === null) return;
   const fit = await findCurrentFit(characterId);
   const character = fit && (await findCharacter(characterId));
   if (!fit || !character) return;
   const pose: PoseSource =
-    reference.kind === 'frame' ? { ...reference, clip: row.clipIndex, isDropped: true } : { kind: reference.kind };
+    reference.kind === 'frame' ? { ...reference, clip: clipIndex, isDropped: true } : { kind: reference.kind };
   if (JSON.stringify(pose) === JSON.stringify(fit.state.intake.pose)) return;
   const read = await changeIntake(characterId, { pose }, { baseRevision: fit.revision, author });
   if (!read.ok)
@@ -84,6 +113,5 @@ async function setReference(row: MotionRow, reference: ShelfReference, author: s
   const now = await findCurrentFit(characterId);
   const signature = skeletonSignature((await matchedReading(character, now?.state ?? fit.state)).rig);
   const fitCharacterId = (await fitterOf(signature, characterId)) ?? characterId;
-  for (const { id } of await motionsOfCharacter(characterId))
-    await models().Motion.update({ signature, fitCharacterId }, { where: { id } });
+  await models().Motion.update({ signature, fitCharacterId }, { where: { characterId } });
 }

@@ -1,11 +1,15 @@
 import { Op, type Transaction } from 'sequelize';
-import type { MotionView } from '@/contract/motions';
+import type { ClipMotion, HouseChoice, MotionView } from '@/contract/motions';
 import type { RootTravel } from '@/core/motion/carry-options';
 import { countDoubts } from '@/core/fit/fit';
+import { HOUSE_RATE } from '@/core/house/house-motion';
+import { houseEntry } from '@/core/house/house-set';
+import type { MotionEdit } from '@/core/motion/edits/motion-edit';
 import type { Contact } from '@/core/motion/motion';
 import { models, type MotionRow } from '../database/models';
 import { findCurrentFit } from '../fits/fit-repository';
 import { findCharacter } from '../characters/character-repository';
+import { keptMotion } from './kept-motions';
 import { matchedReading } from '../matches/matched-reading';
 
 /** Motions of the shelf, by name; those that were taken off it as well where that is asked for. */
@@ -29,9 +33,9 @@ export async function findMotionRow(
   return row ? (row.get() as MotionRow) : null;
 }
 
-/** Motions that came with a character. */
+/** Motions that came with a character, without copies of them. */
 export async function motionsOfCharacter(characterId: string): Promise<MotionRow[]> {
-  const rows = await models().Motion.findAll({ where: { characterId }, order: [['clipIndex', 'ASC']] });
+  const rows = await models().Motion.findAll({ where: { characterId, isCopy: false }, order: [['clipIndex', 'ASC']] });
   return rows.map((row) => row.get() as MotionRow);
 }
 
@@ -41,40 +45,86 @@ export async function fitterOf(signature: string, except: string): Promise<strin
     where: { signature, removedAt: null, characterId: { [Op.ne]: except } },
     order: [['createdAt', 'ASC']],
   });
-  return row && (await findCharacter(row.fitCharacterId)) ? row.fitCharacterId : null;
+  return row?.fitCharacterId && (await findCharacter(row.fitCharacterId)) ? row.fitCharacterId : null;
 }
 
-/** A motion as screens hold it; null where its character is gone. */
+/** A motion as screens hold it; null where what it is made from is gone. */
 export async function motionView(row: MotionRow): Promise<MotionView | null> {
-  const character = await findCharacter(row.characterId);
-  const fit = character && (await findCurrentFit(row.characterId));
-  if (!character || !fit) return null;
-  const fitter = row.fitCharacterId === row.characterId ? character : await findCharacter(row.fitCharacterId);
-  const fitterFit = fitter && (await findCurrentFit(fitter.id));
-  const { rig } = await matchedReading(character, fit.state);
-  const clip = rig.clips[row.clipIndex];
-  if (!clip) return null;
-  const { pose } = fit.state.intake;
-  return {
+  const shelved = {
     id: row.id,
     name: row.name,
-    characterId: row.characterId,
-    characterName: character.name,
-    fileName: character.fileName,
-    clipIndex: row.clipIndex,
-    clipName: clip.name,
-    durationSeconds: clip.durationSeconds,
-    clipFramesPerSecond: clip.framesPerSecond,
     framesPerSecond: row.framesPerSecond,
-    reference: pose.kind === 'frame' ? `frame ${pose.frame}${pose.isDropped ? ', left out' : ''}` : pose.kind,
     travel: JSON.parse(row.travel) as RootTravel,
     contacts: row.contacts === null ? null : (JSON.parse(row.contacts) as Contact[]),
-    fitCharacterId: fitterFit ? row.fitCharacterId : row.characterId,
-    fitCharacterName: fitterFit && fitter ? fitter.name : character.name,
-    doubts: countDoubts((fitterFit ?? fit).state),
+    edits: row.edits === null ? [] : (JSON.parse(row.edits) as MotionEdit[]),
     createdBy: row.createdBy,
     createdAt: row.createdAt.toISOString(),
     isRemoved: row.removedAt !== null,
     revision: row.revision,
+  };
+  switch (row.kind) {
+    case 'house': {
+      const house = JSON.parse(row.house ?? 'null') as HouseChoice;
+      const { seconds } = houseEntry(house.entry).make(house.settings);
+      return { kind: 'house', ...shelved, house, durationSeconds: seconds, clipFramesPerSecond: HOUSE_RATE };
+    }
+    case 'kept': {
+      const motion = row.blobHash && (await keptMotion(row.blobHash));
+      if (!motion) return null;
+      return {
+        kind: 'kept',
+        ...shelved,
+        hash: row.blobHash as string,
+        durationSeconds: (motion.frameCount - 1) / motion.framesPerSecond,
+        clipFramesPerSecond: motion.framesPerSecond,
+      };
+    }
+    case 'clip': {
+      const clip = await clipOf(row);
+      return clip && { kind: 'clip', ...shelved, ...clip };
+    }
+  }
+}
+
+type ClipFacts = Pick<
+  ClipMotion,
+  | 'characterId'
+  | 'characterName'
+  | 'fileName'
+  | 'clipIndex'
+  | 'clipName'
+  | 'durationSeconds'
+  | 'clipFramesPerSecond'
+  | 'reference'
+  | 'fitCharacterId'
+  | 'fitCharacterName'
+  | 'doubts'
+>;
+
+/** What a clip's motion says of the clip and of the fit that counts for it. */
+async function clipOf(row: MotionRow): Promise<ClipFacts | null> {
+  const { characterId, fitCharacterId, clipIndex } = row;
+  if (characterId === null || fitCharacterId === null || clipIndex === null) return null;
+  const character = await findCharacter(characterId);
+  const fit = character && (await findCurrentFit(characterId));
+  if (!character || !fit) return null;
+  const fitter = fitCharacterId === characterId ? character : await findCharacter(fitCharacterId);
+  const fitterFit = fitter && (await findCurrentFit(fitter.id));
+  const { rig } = await matchedReading(character, fit.state);
+  const clip = rig.clips[clipIndex];
+  if (!clip) return null;
+  const { pose } = fit.state.intake;
+  return {
+    characterId,
+    characterName: character.name,
+    fileName: character.fileName,
+    clipIndex,
+    clipName: clip.name,
+    durationSeconds: clip.durationSeconds,
+    clipFramesPerSecond: clip.framesPerSecond,
+    reference: pose.kind === 'frame' ? `frame ${pose.frame}${pose.isDropped ? ', left out' : ''}` : pose.kind,
+    fitCharacterId: fitterFit ? fitCharacterId : characterId,
+    fitCharacterName: fitterFit && fitter ? fitter.name : character.name,
+    doubts: countDoubts((fitterFit ?? fit).state),
   };
 }

@@ -1,7 +1,5 @@
-import { randomUUID } from 'node:crypto';
 import type { MotionView } from '@/contract/motions';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
 import { isRest } from '@/core/rig/pose';
 import { skeletonSignature } from '@/core/rig/skeleton-signature';
 import { findCharacter } from '../characters/character-repository';
@@ -10,6 +8,7 @@ import { inTransaction } from '../database/transaction';
 import { changeFit } from '../fits/change-fit';
 import { findCurrentFit } from '../fits/fit-repository';
 import { matchedReading } from '../matches/matched-reading';
+import { newRow } from './new-row';
 import { fitterOf, motionsOfCharacter, motionView } from './motion-repository';
 
 /**
@@ -67,28 +66,24 @@ export async function shelve(
       const { name } = rig.clips[clipIndex];
       await models().Motion.create(
         {
-          id: randomUUID(),
           // A file with one clip is known by its own name: few name their only take.
           name:
             wanted.length === 1 && rig.clips.length === 1 ? character.name : `${character.name}: ${name}`.slice(0, 200),
+          ...newRow(author),
+          kind: 'clip',
           characterId,
           clipName: name.slice(0, 300),
           clipIndex,
           fitCharacterId: fitter,
           signature,
-          framesPerSecond: null,
-          travel: JSON.stringify(NO_ROOT_TRAVEL),
-          contacts: null,
-          createdBy: author,
-          createdAt: new Date(),
-          removedAt: null,
-          revision: 0,
         },
         { transaction },
       );
     }
   });
-  const rows = (await motionsOfCharacter(characterId)).filter(({ clipIndex }) => wanted.includes(clipIndex));
+  const rows = (await motionsOfCharacter(characterId)).filter(
+    ({ clipIndex }) => clipIndex !== null && wanted.includes(clipIndex),
+  );
   return (await Promise.all(rows.map(motionView))).filter((view) => view !== null);
 }
 

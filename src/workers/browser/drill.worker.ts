@@ -1,30 +1,18 @@
 import { expose, transfer } from 'comlink';
-import { decodeMotionTracks, type MotionTracks } from '@/core/clips/motion-tracks';
-import { YarvoError, problemOf, type Problem } from '@/core/errors/yarvo-error';
-import { captureMotion } from '@/core/motion/capture-motion';
+import { problemOf, type Problem } from '@/core/errors/yarvo-error';
+import { houseJoints } from '@/core/house/play-motion';
+import { findLoops, type FoundLoop } from '@/core/motion/edits/find-loop';
+import { motionOfCarried } from '@/core/motion/edits/keep-carried';
 import { MotionCarrier } from '@/core/motion/carry-frames';
 import type { Carrying, RootTravel } from '@/core/motion/carry-options';
 import { planCarry, type CarryReport, type CarryTarget } from '@/core/motion/carry-plan';
-import { ClipPoses, BLOCK_FRAMES } from '@/core/motion/clip-poses';
-import type { FittedRig } from '@/core/motion/fitted-rig';
-import { frameTimes } from '@/core/motion/frame-times';
+import { BLOCK_FRAMES } from '@/core/motion/clip-poses';
 import { fileSpaces } from '@/core/motion/joint-spaces';
 import { JointWalk } from '@/core/motion/joint-walk';
-import type { Contact, Motion } from '@/core/motion/motion';
+import type { Contact } from '@/core/motion/motion';
 import { encodeMotion } from '@/core/motion/motion-file';
-import { ownRate } from '@/core/motion/own-rate';
 import { rootPath } from '@/core/motion/root-path';
-
-/** The clip that is played, and the figure that it moves. */
-export interface DrillSource {
-  readonly fitted: FittedRig;
-  readonly tracksUrl: string;
-  readonly clip: number;
-  readonly framesPerSecond: number | null;
-  /** As a person set them; null for those that are found. */
-  readonly contacts: readonly Contact[] | null;
-  readonly mostFrames: number;
-}
+import { playSource, type DrillSource } from './drill-source';
 
 export interface DrillTarget {
   readonly target: CarryTarget;
@@ -38,6 +26,8 @@ export interface DrillInfo {
   readonly frameCount: number;
   readonly framesPerSecond: number;
   readonly contacts: readonly Contact[];
+  /** What could not be made as it was asked for. */
+  readonly remarks: readonly string[];
   readonly figures: readonly {
     /** Bones whose local turns, and whose local places, a block holds. */
     readonly turned: readonly number[];
@@ -70,78 +60,40 @@ export type DrillAnswer =
   { readonly ok: true; readonly info: DrillInfo } | { readonly ok: false; readonly problem: Problem };
 
 interface Held {
-  readonly motion: Motion;
-  readonly poses: ClipPoses;
+  readonly made: Awaited<ReturnType<typeof playSource>>;
   readonly source: DrillSource;
-  readonly seconds: (from: number, count: number) => number[];
   /** How much the source is lowered to stand on the floor of the first character, metres. */
   readonly drop: number;
   readonly figures: readonly { readonly carrier: MotionCarrier; readonly walk: JointWalk }[];
+  readonly targets: readonly DrillTarget[];
 }
 
 /** A path is drawn with so many places at most. */
 const PATH_PLACES = 600;
 
 let held: Held | null = null;
-const tracksOf = new Map<string, Promise<MotionTracks>>();
-/** Clips of the last few sources stay at hand: a person goes back and forth between motions. */
-const MOST_SOURCES = 4;
-
-function fetchTracks(url: string): Promise<MotionTracks> {
-  const known = tracksOf.get(url);
-  if (known) return known;
-  const fresh = fetch(url).then(async (response) => {
-    if (!response.ok)
-      throw new YarvoError({
-        code: 'no-tracks',
-        message: `The motion could not be fetched: the server answered ${response.status}.`,
-        place: 'motion',
-        remedy: 'Try again; if it stays so, open the source of the motion.',
-      });
-    return decodeMotionTracks(new Uint8Array(await response.arrayBuffer()));
-  });
-  tracksOf.set(url, fresh);
-  fresh.catch(() => tracksOf.delete(url));
-  for (const old of tracksOf.keys()) if (tracksOf.size > MOST_SOURCES && old !== url) tracksOf.delete(old);
-  return fresh;
-}
-
 /** Carries motions and works out their frames: nothing of it may hold up the page. */
 const api = {
   async open(source: DrillSource, targets: readonly DrillTarget[]): Promise<DrillAnswer> {
     try {
-      const clip = (await fetchTracks(source.tracksUrl))[source.clip];
-      if (!clip)
-        throw new YarvoError({
-          code: 'no-clip',
-          message: 'The file no longer holds this clip.',
-          place: 'motion',
-          remedy: 'Take the motion off the shelf, or choose another clip.',
-        });
-      const { rig } = source.fitted;
-      const stated = rig.source.clipRates[source.clip]?.framesPerSecond ?? 0;
-      const wishes = {
-        framesPerSecond: source.framesPerSecond ?? ownRate(clip, stated),
-        mostFrames: source.mostFrames,
-      };
-      const motion = captureMotion(source.fitted, clip, wishes);
-      const times = frameTimes(clip, wishes, clip.name);
-      const bones = rig.bones.map(({ index }) => index);
+      const made = await playSource(source);
+      const { motion } = made;
       const figures = targets.map(({ target, carrying, travel }) => {
         const spaces = fileSpaces(target);
         const carrier = new MotionCarrier(planCarry(motion, target, { carrying, travel, spaces, fileSpaces: spaces }));
         return { carrier, walk: new JointWalk(carrier.plan, carrier.placedBones) };
       });
       const floor = targets[0]?.target.normalisation.floorMetres ?? 0;
+      const { madeFrom } = source;
+      const ownFloor = madeFrom.kind === 'clip' && made.own ? madeFrom.fitted.normalisation.floorMetres : 0;
       held = {
-        motion,
-        poses: new ClipPoses(rig, clip, source.fitted.normalisation, bones, bones),
+        made,
         source,
-        seconds: times.seconds,
-        drop: source.fitted.normalisation.floorMetres + (motion.own?.groundMetres ?? 0) - floor,
+        targets,
+        drop: ownFloor + (made.own ? (motion.own?.groundMetres ?? 0) : 0) - floor,
         figures,
       };
-      return { ok: true, info: infoOf(held, targets) };
+      return { ok: true, info: infoOf(held) };
     } catch (error) {
       return { ok: false, problem: problemOf(error, 'motion') };
     }
@@ -150,13 +102,31 @@ const api = {
   /** The motion as a file, free of any rig. */
   file(): Uint8Array {
     if (!held) throw new Error('drill worker: asked before it was given a motion');
-    const bytes = encodeMotion(held.motion);
+    const bytes = encodeMotion(held.made.motion);
     return transfer(bytes, [bytes.buffer as ArrayBuffer]);
+  },
+
+  /** What the first character does, read back as a motion that others can be given: a file. */
+  keep(name: string): Uint8Array {
+    if (!held) throw new Error('drill worker: asked before it was given a motion');
+    const [{ carrier }] = held.figures;
+    const { target } = held.targets[0];
+    const bytes = encodeMotion(motionOfCarried(carrier, target, held.made.motion, name));
+    return transfer(bytes, [bytes.buffer as ArrayBuffer]);
+  },
+
+  /** Spans of the motion that repeat themselves. */
+  loops(): FoundLoop[] {
+    if (!held) throw new Error('drill worker: asked before it was given a motion');
+    return findLoops(held.made.motion);
   },
 
   frames(from: number, count: number): DrillBlock {
     if (!held) throw new Error('drill worker: asked before it was given a motion');
-    const { figures, motion } = held;
+    const {
+      figures,
+      made: { motion },
+    } = held;
     const total = Math.max(0, Math.min(count, motion.frameCount - from, BLOCK_FRAMES));
     const made = figures.map(({ carrier, walk }) => {
       const frames = carrier.carry(from, total);
@@ -175,9 +145,19 @@ const api = {
 };
 export type DrillWorkerApi = typeof api;
 
-function sourcePoints({ poses, source, seconds, drop }: Held, from: number, count: number): Float32Array {
+function sourcePoints({ made, source, drop }: Held, from: number, count: number): Float32Array {
+  const { madeFrom, definition } = source;
+  if (!made.own || madeFrom.kind !== 'clip') {
+    const joints = Array.from({ length: count }, (_, frame) => houseJoints(made.motion, definition, from + frame));
+    const size = joints[0]?.length ?? 0;
+    const out = new Float32Array(count * size);
+    joints.forEach((places, frame) => out.set(places, frame * size));
+    for (let at = 1; at < out.length; at += 3) out[at] -= drop;
+    return out;
+  }
+  const { poses, seconds } = made.own;
   poses.play(seconds(from, count));
-  const { bones } = source.fitted.rig;
+  const { bones } = madeFrom.fitted.rig;
   const out = new Float32Array(count * bones.length * 3);
   for (const { index } of bones) {
     const start = poses.placesAt(index);
@@ -190,12 +170,14 @@ function sourcePoints({ poses, source, seconds, drop }: Held, from: number, coun
   return out;
 }
 
-function infoOf({ motion, source, figures }: Held, targets: readonly DrillTarget[]): DrillInfo {
+function infoOf({ made, figures, targets }: Held): DrillInfo {
+  const { motion } = made;
   return {
     name: motion.name,
     frameCount: motion.frameCount,
     framesPerSecond: motion.framesPerSecond,
-    contacts: source.contacts ?? motion.contacts,
+    contacts: motion.contacts,
+    remarks: made.remarks,
     figures: figures.map(({ carrier }, at) => {
       const { plan } = carrier;
       const { target, travel } = targets[at];

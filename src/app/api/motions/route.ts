@@ -1,5 +1,7 @@
-import { ShelveBody } from '@/contract/motions';
+import type { z } from 'zod';
+import { ShelveBody, type MotionView } from '@/contract/motions';
 import { authorOf, guarded, jsonRoute, notFound } from '@/server/http/http';
+import { copyMotion, shelveHouse } from '@/server/motions/add-motion';
 import { readShelf } from '@/server/motions/read-shelf';
 import { shelve } from '@/server/motions/shelve';
 
@@ -7,9 +9,18 @@ import { shelve } from '@/server/motions/shelve';
 export const GET = (request: Request): Promise<Response> =>
   guarded(request, 'motions', async () => Response.json(await readShelf()));
 
-/** Puts clips of a character on the shelf: 201 `{ motions }`; 422 where they move no figure. */
+/** Puts clips of a character, a house motion or a copy on the shelf: 201 `{ motions }`; 422 where it cannot be. */
 export const POST = (request: Request): Promise<Response> =>
-  jsonRoute(request, 'motions', ShelveBody, async ({ characterId, clips }) => {
-    const motions = await shelve(characterId, clips, authorOf(request));
+  jsonRoute(request, 'motions', ShelveBody, async (body) => {
+    const motions = await added(body, authorOf(request));
     return motions ? Response.json({ motions }, { status: 201 }) : notFound();
   });
+
+async function added(body: z.infer<typeof ShelveBody>, author: string): Promise<MotionView[] | null> {
+  if ('house' in body) return [await shelveHouse(body.house, body.name, author)];
+  if ('copyOf' in body) {
+    const copy = await copyMotion(body.copyOf, author);
+    return copy && [copy];
+  }
+  return shelve(body.characterId, body.clips, author);
+}

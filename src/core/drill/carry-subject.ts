@@ -1,0 +1,62 @@
+import type { Definition } from '../definition/definition';
+import { roleBonesOf, sparesOf, type FitState } from '../fit/fit';
+import type { Normalisation } from '../frame/normalise';
+import type { Match } from '../match/context/match-types';
+import type { Carrying } from '../motion/carry-options';
+import type { CarryTarget } from '../motion/carry-plan';
+import type { FittedRig } from '../motion/fitted-rig';
+import { FILE_REST, withAligned } from '../posture/posture';
+import { parentsOf, topBoneAbove } from '../rig/bone-tree';
+import type { RigPose } from '../rig/pose';
+import type { Rig } from '../rig/rig';
+
+/** A character as it was read and matched. */
+export interface ReadCharacter {
+  readonly rig: Rig;
+  readonly normalisation: Normalisation;
+  readonly match: Match;
+}
+
+/** A character as motion is carried to it. */
+export interface CarrySubject {
+  readonly target: CarryTarget;
+  readonly carrying: Carrying;
+}
+
+/** @param definition the one that the fit is to. */
+export function carrySubject(read: ReadCharacter, definition: Definition, state: FitState): CarrySubject {
+  const { rig, normalisation, match } = read;
+  const roleBones = roleBonesOf(state);
+  const hips = roleBones.get('hips');
+  const target: CarryTarget = {
+    rig,
+    definition,
+    normalisation,
+    roleBones,
+    pose: plain(state.posture),
+    spares: sparesOf(match, state),
+    rootBone: hips === undefined ? null : topBoneAbove(parentsOf(rig), hips),
+    armOffsetDeg: state.layers.armOffsetDeg,
+  };
+  return { target, carrying: state.carrying };
+}
+
+/**
+ * The figure that a clip is read on. Its fit may be another character's of the same skeleton, and to another definition
+ * than the one that is asked for: then its roles are aligned to that one here.
+ */
+export function clipFigure(
+  rig: Rig,
+  normalisation: Normalisation,
+  state: FitState,
+  definition: Definition,
+): FittedRig {
+  const { posture, definitionId } = state;
+  const input = { rig, definition, normalisation, roleBones: roleBonesOf(state) };
+  if (definitionId === definition.id) return { ...input, pose: plain(posture) };
+  const aligned = withAligned(input, { ...FILE_REST, taken: posture.taken, start: posture.start }, null);
+  return { ...input, pose: plain(aligned) };
+}
+
+/** A posture says more than its pose, and all of it would be copied to a worker. */
+const plain = ({ rotations, shift }: RigPose): RigPose => ({ rotations, shift });
