@@ -21,6 +21,7 @@ import type {
   RosterRow,
 } from './character-view';
 import { JobViewSchema } from './jobs';
+import { BoardSchema } from './board';
 import { MotionListSchema, MotionViewSchema } from './motions';
 import { RenewalViewSchema } from './renewals';
 
@@ -202,6 +203,7 @@ const JobSchema = JobViewSchema.meta({ id: 'Job' });
 
 /** What each call answers where it did what was asked. */
 export const ANSWERS = {
+  board: BoardSchema,
   shelf: MotionListSchema,
   shelved: z.strictObject({ motions: z.array(MotionViewSchema) }),
   motion: z.strictObject({ motion: MotionViewSchema }),

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { ProblemSchema } from '@/core/errors/yarvo-error';
 
-export const JOB_KINDS = ['intake', 'pack', 'rematch'] as const;
+export const JOB_KINDS = ['intake', 'pack', 'rematch', 'carry', 'motion-out'] as const;
 export type JobKind = (typeof JOB_KINDS)[number];
 
 export const JOB_STATES = ['queued', 'running', 'done', 'failed', 'cancelled'] as const;

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { ANSWERS } from './answers';
+import { BoardQuery, CarryManyBody, MotionOutBody, OutParams } from './board';
 import { KeptQuery, MotionChangeBody, MotionParams, ShelveBody } from './motions';
 import * as requests from './requests';
 
@@ -276,6 +277,39 @@ export const OPERATIONS = {
       409: 'Somebody else changed it meanwhile.',
       422: 'The file does not hold that pose, or the edit or setting cannot be.',
     },
+  },
+  readBoard: {
+    method: 'get',
+    path: '/api/board',
+    summary: 'Characters by motions: which were carried, are old, failed. All humanoids where no characters are named.',
+    query: BoardQuery,
+    status: 200,
+    answer: ANSWERS.board,
+  },
+  carryMany: {
+    method: 'post',
+    path: '/api/board',
+    summary: 'Queues carrying motions (ids of the shelf, or "house-walk") to characters; cells are kept one by one.',
+    body: CarryManyBody,
+    status: 202,
+    answer: ANSWERS.job,
+  },
+  writeMotionsOut: {
+    method: 'post',
+    path: '/api/motions/out',
+    summary: 'Queues writing motions of characters as files in a zip; its result is `{ id, fileName, files, failed }`.',
+    body: MotionOutBody,
+    status: 202,
+    answer: ANSWERS.job,
+    failures: { 422: 'The template gives two clips one name, or cannot be a file name; nothing was written.' },
+  },
+  readMotionsOut: {
+    method: 'get',
+    path: '/api/motions/out/{outId}',
+    summary: 'The zip of motions that were written out.',
+    params: OutParams,
+    status: 200,
+    answer: 'application/zip',
   },
   listRenewals: {
     method: 'get',

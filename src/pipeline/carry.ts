@@ -6,7 +6,7 @@ import { findRaisedOrigin } from '@/core/frame/origin';
 import type { PoseSource } from '@/core/intake/decisions';
 import { captureMotion } from '@/core/motion/capture-motion';
 import { MotionCarrier, type CarriedFrames } from '@/core/motion/carry-frames';
-import { CARRYING, type RootTravel } from '@/core/motion/carry-options';
+import { CARRYING, type Carrying, type RootTravel } from '@/core/motion/carry-options';
 import { planCarry, type CarryPlan, type CarryTarget } from '@/core/motion/carry-plan';
 import { referenceFigure } from '@/core/motion/reference-figure';
 import { fileSpaces, writtenSpaces } from '@/core/motion/joint-spaces';
@@ -112,15 +112,19 @@ function poseOf(
   return { kind: 'frame', clip, frame: reference.frame, isDropped: false };
 }
 
-/** A character that motions are written for, matched and aligned by itself. */
+/** A character that motions are written for. */
 export interface CarryCharacter {
-  readonly fit: AutoFit;
   readonly target: CarryTarget;
+  readonly carrying: Carrying;
   readonly document: Document;
 }
 
-/** @param reading read for this purpose. @throws {YarvoError} */
-export function readCarryCharacter(reading: CanonicalReading, definition: Definition, place: string): CarryCharacter {
+/** A character matched and aligned by itself. @param reading read for this purpose. @throws {YarvoError} */
+export function readCarryCharacter(
+  reading: CanonicalReading,
+  definition: Definition,
+  place: string,
+): CarryCharacter & { readonly fit: AutoFit } {
   const fit = fitByItself(reading, definition, { kind: 'rest' }, place);
   const hips = fit.fitted.roleBones.get('hips') as number;
   const target: CarryTarget = {
@@ -129,7 +133,7 @@ export function readCarryCharacter(reading: CanonicalReading, definition: Defini
     rootBone: topBoneAbove(parentsOf(fit.rig), hips),
     armOffsetDeg: null,
   };
-  return { fit, target, document: reading.document };
+  return { fit, target, carrying: CARRYING, document: reading.document };
 }
 
 /** A carried motion in files. */
@@ -148,7 +152,7 @@ export async function writeCarried(
   character: CarryCharacter,
   travel: RootTravel,
 ): Promise<CarriedFiles> {
-  const { target, fit } = character;
+  const { target, carrying } = character;
   const { rig, normalisation, pose } = target;
   const isSame = motion.own?.signature === skeletonSignature(rig);
   const lift = isSame ? 0 : liftOf(target);
@@ -156,7 +160,7 @@ export async function writeCarried(
   const addsRoot = travel.components.length > 0 && target.rootBone === null;
   const origin = [0, -lift, 0] as const;
   const plan = planCarry(motion, target, {
-    carrying: CARRYING,
+    carrying,
     travel,
     spaces: writtenSpaces(target, standing, origin),
     fileSpaces: fileSpaces(target),
@@ -167,7 +171,7 @@ export async function writeCarried(
   const bvh = writeBvh(plan, carrier.placedBones, blocks);
   const document = cloneDocument(character.document);
   const nodes = document.getRoot().listNodes();
-  const rootName = freeName(fit.fitted.definition.root.exportName, rig);
+  const rootName = freeName(target.definition.root.exportName, rig);
   writeHandoff(document, rig, planSkeleton(rig, pose, normalisation, lift), { ...ownNames(rig), addsRoot, rootName });
   const root = addsRoot
     ? (document

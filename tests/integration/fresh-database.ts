@@ -14,7 +14,8 @@ export function withFreshDatabase({ withRunner = true }: { withRunner?: boolean 
     if (withRunner) jobRunner().start();
   });
   beforeEach(async () => {
-    const { Job, Handoff, FitChange, Fit, Character, Upload, BlobChunk, Blob, Motion } = models();
+    const { Job, Handoff, FitChange, Fit, Character, Upload, BlobChunk, Blob, Motion, MotionOut, MotionName } =
+      models();
     await Job.destroy({ where: {} });
     await Handoff.destroy({ where: {} });
     await FitChange.destroy({ where: {} });
@@ -22,6 +23,8 @@ export function withFreshDatabase({ withRunner = true }: { withRunner?: boolean 
     await Character.destroy({ where: {} });
     await Upload.destroy({ where: {} });
     await Motion.destroy({ where: {} });
+    await MotionOut.destroy({ where: {} });
+    await MotionName.destroy({ where: {} });
     await BlobChunk.destroy({ where: {} });
     await Blob.destroy({ where: {} });
   });

@@ -114,7 +114,7 @@ describe('a job queue', () => {
 describe('a job runner', () => {
   const handlers = (intake: JobHandler): JobHandlers => {
     const none: JobHandler = { work: () => Promise.resolve(null) };
-    return { intake, pack: none, rematch: none } satisfies Record<JobKind, JobHandler>;
+    return { intake, pack: none, rematch: none, carry: none, 'motion-out': none } satisfies Record<JobKind, JobHandler>;
   };
 
   it('goes on with what an earlier owner kept', async () => {

@@ -45,12 +45,7 @@ export function carrySubject(read: ReadCharacter, definition: Definition, state:
  * The figure that a clip is read on. Its fit may be another character's of the same skeleton, and to another definition
  * than the one that is asked for: then its roles are aligned to that one here.
  */
-export function clipFigure(
-  rig: Rig,
-  normalisation: Normalisation,
-  state: FitState,
-  definition: Definition,
-): FittedRig {
+export function clipFigure(rig: Rig, normalisation: Normalisation, state: FitState, definition: Definition): FittedRig {
   const { posture, definitionId } = state;
   const input = { rig, definition, normalisation, roleBones: roleBonesOf(state) };
   if (definitionId === definition.id) return { ...input, pose: plain(posture) };

@@ -1,5 +1,6 @@
 'use client';
 
+import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Problem } from '@/core/errors/yarvo-error';
@@ -73,6 +74,9 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
         <button type="submit" className="btn btn-primary btn-sm" disabled={isBusy || Object.keys(given).length === 0}>
           {isBusy ? 'Setting …' : 'Set for all'}
         </button>
+        <Link href={`/board?characters=${ids.join(',')}`} className="btn btn-sm">
+          On the board
+        </Link>
         <button type="button" className="btn btn-sm" disabled={isBusy} onClick={() => void archive()}>
           Archive
         </button>

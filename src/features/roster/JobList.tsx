@@ -5,6 +5,8 @@ const WORDS: Record<JobKind, string> = {
   intake: 'Reading and matching',
   pack: 'Writing and reading back',
   rematch: 'Reading again with this version',
+  carry: 'Carrying motions over',
+  'motion-out': 'Writing motions out',
 };
 
 interface JobListProps {

@@ -75,6 +75,9 @@ export function RosterPage({ roster, text, isInArchive, leftPacks, renewals }: R
           <Link href="/motions" className="btn btn-ghost font-normal btn-sm">
             Motions
           </Link>
+          <Link href="/board" className="btn btn-ghost font-normal btn-sm">
+            Board
+          </Link>
           {!isInArchive && <FindCharacter text={text} onFind={(wanted) => go({ text: wanted })} />}
           <button className="btn btn-primary btn-sm" onClick={open}>
             <FileUp aria-hidden className="size-4" />

@@ -138,6 +138,7 @@ export async function collectBlobs(): Promise<{ readonly count: number; readonly
      WHERE NOT EXISTS (SELECT 1 FROM characters WHERE characters.blob_hash = blobs.hash)
        AND NOT EXISTS (SELECT 1 FROM source_files WHERE source_files.blob_hash = blobs.hash)
        AND NOT EXISTS (SELECT 1 FROM motions WHERE motions.blob_hash = blobs.hash)
+       AND NOT EXISTS (SELECT 1 FROM motion_outs WHERE motion_outs.blob_hash = blobs.hash)
        AND NOT EXISTS (SELECT 1 FROM upload_files WHERE upload_files.blob_hash = blobs.hash)
        AND NOT EXISTS (SELECT 1 FROM readings WHERE readings.glb_hash = blobs.hash)
        AND NOT EXISTS (SELECT 1 FROM readings WHERE readings.geometry_hash = blobs.hash)

@@ -12,6 +12,7 @@ import * as portraits from './migrations/0008-portraits-by-hash';
 import * as bends from './migrations/0009-bends-and-tolerances';
 import * as motions from './migrations/0010-motions';
 import * as kindsOfMotion from './migrations/0011-kinds-of-motion';
+import * as board from './migrations/0012-board';
 
 const MIGRATIONS = {
   '0001-first-tables': firstTables,
@@ -25,6 +26,7 @@ const MIGRATIONS = {
   '0009-bends-and-tolerances': bends,
   '0010-motions': motions,
   '0011-kinds-of-motion': kindsOfMotion,
+  '0012-board': board,
 };
 
 /** Brings the database to the newest shape, without what ships in the library; returns the names of the migrations that ran. */

@@ -177,6 +177,29 @@ export interface MotionRow {
   revision: number;
 }
 
+interface CarriedRow {
+  characterId: string;
+  motionKey: string;
+  stamp: string;
+  result: string;
+  author: string;
+  carriedAt: Date;
+}
+
+interface MotionOutRow {
+  id: string;
+  fileName: string;
+  blobHash: string;
+  manifest: string;
+  author: string;
+  createdAt: Date;
+}
+
+interface MotionNameRow {
+  nameHash: string;
+  version: number;
+}
+
 type Table<Row extends object> = ModelStatic<Model<Row, Row> & Row>;
 
 export interface Models {
@@ -195,6 +218,9 @@ export interface Models {
   readonly FitChange: Table<FitChangeRow>;
   readonly Handoff: Table<HandoffRow>;
   readonly Motion: Table<MotionRow>;
+  readonly Carried: Table<CarriedRow>;
+  readonly MotionOut: Table<MotionOutRow>;
+  readonly MotionName: Table<MotionNameRow>;
 }
 
 const cache = new WeakMap<Sequelize, Models>();
@@ -367,6 +393,23 @@ export function models(sequelize: Sequelize = database()): Models {
       removedAt: dateOrNull(),
       revision: integer(),
     }),
+    Carried: define('Carried', 'carried', {
+      characterId: key(),
+      motionKey: key(),
+      stamp: string(),
+      result: text(),
+      author: string(),
+      carriedAt: date(),
+    }),
+    MotionOut: define('MotionOut', 'motion_outs', {
+      id: key(),
+      fileName: string(),
+      blobHash: string(),
+      manifest: text(),
+      author: string(),
+      createdAt: date(),
+    }),
+    MotionName: define('MotionName', 'motion_names', { nameHash: key(), version: integer() }),
   };
   cache.set(sequelize, made);
   return made;

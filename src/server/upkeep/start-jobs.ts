@@ -1,3 +1,5 @@
+import { carryHandler } from '../board/carry-job';
+import { outHandler } from '../board/out-job';
 import { databaseQueue } from '../jobs/database-queue';
 import { JobRunner, type JobHandlers } from '../jobs/runner';
 import { intakeHandler } from '../intake/intake-job';
@@ -5,7 +7,13 @@ import { packHandler } from '../packs/pack-job';
 import { rematchHandler } from '../renewals/rematch-job';
 import { processWide } from '../settings/process-wide';
 
-const HANDLERS: JobHandlers = { intake: intakeHandler, pack: packHandler, rematch: rematchHandler };
+const HANDLERS: JobHandlers = {
+  intake: intakeHandler,
+  pack: packHandler,
+  rematch: rematchHandler,
+  carry: carryHandler,
+  'motion-out': outHandler,
+};
 /** One for each worker process, so that none of them waits for the database. */
 const AT_ONCE = 2;
 

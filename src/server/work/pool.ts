@@ -1,5 +1,7 @@
 import path from 'node:path';
 import { YarvoError } from '@/core/errors/yarvo-error';
+import type { CarriedMany, CarryManyInput } from '@/pipeline/carry-many';
+import type { MotionFiles, MotionFilesInput } from '@/pipeline/motion-files';
 import type { MatchInput, MatchReport } from '@/pipeline/match';
 import type { Companions } from '@/pipeline/read';
 import type { Pack, PackInput } from '@/pipeline/write';
@@ -49,6 +51,14 @@ export const runListContents = (files: readonly SourceFile[], place: string, sig
 /** Builds a pack in a worker. @throws {YarvoError} */
 export const runHandoff = (input: PackInput): Promise<Pack> =>
   run<Pack>({ name: 'handoff', task: input }, input.character);
+
+/** Makes a motion and carries it to characters in a worker. @throws {YarvoError} */
+export const runCarry = (input: CarryManyInput, place: string, signal?: AbortSignal): Promise<CarriedMany> =>
+  run<CarriedMany>({ name: 'carryToMany', task: input }, place, signal);
+
+/** Writes a motion for characters as files in a worker. @throws {YarvoError} */
+export const runWriteMotions = (input: MotionFilesInput, place: string, signal?: AbortSignal): Promise<MotionFiles> =>
+  run<MotionFiles>({ name: 'writeMotions', task: input }, place, signal);
 
 /** @param sender ends the work, in the middle of it if need be. */
 async function run<Value>(order: WorkOrder, place: string, sender?: AbortSignal): Promise<Value> {

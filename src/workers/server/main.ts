@@ -1,5 +1,15 @@
 import type { SourceFile } from '@/formats/files/companions';
-import { companions, handoff, intake, listContents, match, type Envelope, type IntakeTask } from './tasks';
+import {
+  carryToMany,
+  companions,
+  handoff,
+  intake,
+  listContents,
+  match,
+  writeMotions,
+  type Envelope,
+  type IntakeTask,
+} from './tasks';
 
 /** A piece of work, as it comes over the channel. */
 export type WorkOrder =
@@ -7,6 +17,8 @@ export type WorkOrder =
   | { readonly name: 'match'; readonly task: Parameters<typeof match>[0] }
   | { readonly name: 'companions'; readonly task: Parameters<typeof companions>[0] }
   | { readonly name: 'listContents'; readonly task: Parameters<typeof listContents>[0] }
+  | { readonly name: 'carryToMany'; readonly task: Parameters<typeof carryToMany>[0] }
+  | { readonly name: 'writeMotions'; readonly task: Parameters<typeof writeMotions>[0] }
   | { readonly name: 'handoff'; readonly task: Parameters<typeof handoff>[0] };
 
 /** What comes over the channel may lie at any offset of a larger buffer; readers lay views of numbers over files. */
@@ -24,6 +36,13 @@ function carryOut(order: WorkOrder): Promise<Envelope<unknown>> {
       return companions({ ...order.task, canonical: aligned(order.task.canonical) });
     case 'listContents':
       return listContents({ ...order.task, files: alignedFiles(order.task.files) });
+    case 'carryToMany':
+      return carryToMany(order.task);
+    case 'writeMotions':
+      return writeMotions({
+        ...order.task,
+        items: order.task.items.map((item) => ({ ...item, canonical: aligned(item.canonical) })),
+      });
     case 'handoff':
       return handoff({ ...order.task, canonical: aligned(order.task.canonical) });
     default:

@@ -1,5 +1,7 @@
 import { startByteBudget } from '@/core/errors/byte-budget';
 import { problemOf, YarvoError, type Problem } from '@/core/errors/yarvo-error';
+import { makeAndCarry, type CarriedMany, type CarryManyInput } from '@/pipeline/carry-many';
+import { writeMotionFiles, type MotionFiles, type MotionFilesInput } from '@/pipeline/motion-files';
 import { matchReading, type MatchInput, type MatchReport } from '@/pipeline/match';
 import { companionsOf, interpret, type Companions, type Interpretation, type InterpretInput } from '@/pipeline/read';
 import { readGlb } from '@/pipeline/read-files';
@@ -72,6 +74,14 @@ export async function listContents({
 export async function handoff(input: PackInput): Promise<Envelope<Pack>> {
   return enveloped(input.character, () => buildPack(input));
 }
+
+/** Makes a motion and carries it to characters. */
+export const carryToMany = (input: CarryManyInput): Promise<Envelope<CarriedMany>> =>
+  enveloped('motion', async () => makeAndCarry(input));
+
+/** Writes a motion for characters as files. */
+export const writeMotions = (input: MotionFilesInput): Promise<Envelope<MotionFiles>> =>
+  enveloped('motion', () => writeMotionFiles(input));
 
 const MEGABYTE = 1024 * 1024;
 const DEFAULT_MEGABYTES = 1024;

@@ -1,0 +1,11 @@
+import { MotionOutBody } from '@/contract/board';
+import { queueOut } from '@/server/board/out-job';
+import { authorOf, jsonRoute } from '@/server/http/http';
+import { databaseQueue } from '@/server/jobs/database-queue';
+import { jobView } from '@/server/jobs/job-view';
+
+/** Queues writing motions out as files: 202 `{ job }`, whose result names the zip; 422 where names do not do. */
+export const POST = (request: Request): Promise<Response> =>
+  jsonRoute(request, 'motions', MotionOutBody, async (body) =>
+    Response.json({ job: jobView(await queueOut(databaseQueue, body, authorOf(request))) }, { status: 202 }),
+  );

@@ -1,0 +1,35 @@
+import { describe, expect, it } from 'vitest';
+import type { YarvoError } from '../errors/yarvo-error';
+import { nameTemplate } from './name-template';
+
+const parts = { character: 'Eel seller', motion: 'Walk to the left' };
+
+describe('a template of file names', () => {
+  it('fills in the parts, folders and the version', () => {
+    const { path, base } = nameTemplate('out/{character}/TL_{character}-{motion}_v{version}');
+    expect(path(parts, 7)).toBe('out/eel-seller/TL_eel-seller-walk-to-the-left_v007');
+    expect(base(parts)).toBe('out/eel-seller/tl_eel-seller-walk-to-the-left_v*');
+  });
+
+  it('gives a version a place where it has none, so that nothing is written twice', () => {
+    expect(nameTemplate('{motion}').path(parts, 2)).toBe('walk-to-the-left-v002');
+  });
+
+  it.each([
+    ['{clip}', /no part \{clip\}/],
+    ['../{motion}', /has no name/],
+    ['/{motion}', /has no name/],
+    ['a//{motion}', /has no name/],
+    ['{motion}.', /has no name/],
+    ['C:\\{motion}', /cannot stand in a file name/],
+    ['{motion}?', /"\?" cannot stand/],
+  ])('%s is refused', (template, message) => {
+    try {
+      nameTemplate(template);
+      expect.unreachable();
+    } catch (error) {
+      expect((error as YarvoError).problem.code).toBe('bad-template');
+      expect((error as YarvoError).problem.message).toMatch(message);
+    }
+  });
+});

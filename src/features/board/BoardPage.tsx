@@ -1,0 +1,125 @@
+'use client';
+
+import Link from 'next/link';
+import { useState } from 'react';
+import type { Board } from '@/contract/board';
+import { ProblemNote } from '@/ui/ProblemNote';
+import { useListening } from '@/ui/use-listening';
+import { Who } from '@/ui/Who';
+import { BoardJobs } from './BoardJobs';
+import { BoardTable } from './BoardTable';
+import { OutForm } from './OutForm';
+import { useBoard } from './use-board';
+
+const NONE: ReadonlySet<string> = new Set();
+
+/** Characters by motions: what was carried, what is old by now, what failed, what nobody tried. */
+export function BoardPage({ board: given, characters }: { readonly board: Board; readonly characters: string | null }) {
+  useListening('board');
+  const handle = useBoard(given, characters);
+  const { board, jobs, problem } = handle;
+  const [rows, setRows] = useState(NONE);
+  const [columns, setColumns] = useState(NONE);
+  const [isWriting, setWriting] = useState(false);
+  const able = board.characters.filter(({ canCarry }) => canCarry);
+  const characterIds = (rows.size > 0 ? able.filter(({ id }) => rows.has(id)) : able).map(({ id }) => id);
+  const motionKeys = (columns.size > 0 ? board.motions.filter(({ key }) => columns.has(key)) : board.motions).map(
+    ({ key }) => key,
+  );
+  const isNothing = characterIds.length === 0 || motionKeys.length === 0;
+  const failed = board.cells.filter(({ state }) => state === 'failed');
+  const nameOf = (id: string) => board.characters.find((each) => each.id === id)?.name ?? '';
+  const motionName = (key: string) => board.motions.find((each) => each.key === key)?.name ?? '';
+  return (
+    <div className="flex h-full min-h-full flex-col">
+      <header className="flex h-12 shrink-0 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
+        <Link href="/" className="text-lg font-semibold text-primary" title="Roster">
+          yarvo
+        </Link>
+        <h1 className="font-semibold">
+          Board{' '}
+          <span className="quiet font-normal">
+            {countOf(board.characters.length, 'character')} by {countOf(board.motions.length, 'motion')}
+          </span>
+        </h1>
+        {characters !== null && (
+          <Link href="/board" className="link text-[13px] link-primary">
+            Show all
+          </Link>
+        )}
+        <div className="ml-auto flex items-center gap-3">
+          <Link href="/motions" className="btn btn-ghost font-normal btn-sm">
+            Motions
+          </Link>
+          <button
+            className="btn btn-sm"
+            disabled={isNothing}
+            aria-expanded={isWriting}
+            onClick={() => setWriting(!isWriting)}
+          >
+            Write out …
+          </button>
+          <button
+            className="btn btn-primary btn-sm"
+            disabled={isNothing}
+            onClick={() => void handle.carry(characterIds, motionKeys)}
+          >
+            Carry over {characterIds.length} × {motionKeys.length}
+          </button>
+          <Who />
+        </div>
+      </header>
+      <main className="flex min-h-0 w-full flex-1 flex-col gap-3 p-4">
+        {problem && <ProblemNote problem={problem} onClose={handle.dismissProblem} />}
+        {isWriting && (
+          <OutForm
+            characterIds={characterIds}
+            motionKeys={motionKeys}
+            onCancel={() => setWriting(false)}
+            onWrite={async (wanted) => {
+              if (await handle.writeOut(wanted)) setWriting(false);
+            }}
+          />
+        )}
+        <BoardJobs jobs={jobs} onCancel={handle.cancel} onDismiss={handle.dismiss} />
+        {board.characters.length === 0 ? (
+          <p className="quiet m-auto max-w-md text-center">
+            No humanoid yet. Add characters on the{' '}
+            <Link className="link link-primary" href="/">
+              roster
+            </Link>
+            ; they stand here with every motion of the shelf and of the house set.
+          </p>
+        ) : (
+          <BoardTable board={board} rows={rows} columns={columns} onRows={setRows} onColumns={setColumns} />
+        )}
+        <Legend />
+        {failed.length > 0 && (
+          <section aria-label="Failed" className="max-h-40 shrink-0 overflow-auto text-[13px]">
+            <h2 className="font-semibold">{failed.length} failed</h2>
+            <ul>
+              {failed.map((cell) => (
+                <li key={`${cell.characterId} ${cell.motionKey}`}>
+                  {nameOf(cell.characterId)}, {motionName(cell.motionKey)}:{' '}
+                  <span className="text-error">{cell.problem?.message}</span> {cell.problem?.remedy}
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
+      </main>
+    </div>
+  );
+}
+
+const countOf = (count: number, what: string): string => `${count} ${what}${count === 1 ? '' : 's'}`;
+
+function Legend() {
+  return (
+    <p className="quiet shrink-0 text-[13px]">
+      A filled square was carried as everything stands; a joined one takes the clip of a character of the same skeleton;
+      a hollow one is older than the motion or the fit; a cross failed; a dot was not tried. A cell opens the Drill.
+      Nothing chosen means all.
+    </p>
+  );
+}

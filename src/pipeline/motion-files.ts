@@ -1,0 +1,82 @@
+import type { Document } from '@gltf-transform/core';
+import { carryMany, type Passenger } from '@/core/drill/carry-many';
+import { makeMotion, type MotionRecipe } from '@/core/drill/make-motion';
+import { problemOf, type Problem } from '@/core/errors/yarvo-error';
+import type { RootTravel } from '@/core/motion/carry-options';
+import { encodeMotion } from '@/core/motion/motion-file';
+import { writeCarried } from './carry';
+import { readGlb } from './read-files';
+
+const MOTION_FORMATS = ['glb', 'bvh', 'yarvomotion'] as const;
+type MotionFormat = (typeof MOTION_FORMATS)[number];
+
+/** A character with its canonical GLB, in which the clip is written. */
+interface MotionFilesItem extends Passenger {
+  readonly canonical: Uint8Array;
+}
+
+export interface MotionFilesInput {
+  readonly recipe: MotionRecipe;
+  readonly travel: RootTravel;
+  readonly formats: readonly MotionFormat[];
+  /** Whether a GLB holds the character's mesh, or its skeleton alone. */
+  readonly hasMesh: boolean;
+  readonly items: readonly MotionFilesItem[];
+}
+
+/** Files of one motion; `files` of a character that shares another's clip is empty. */
+export interface MotionFiles {
+  readonly frames: number;
+  readonly framesPerSecond: number;
+  readonly remarks: readonly string[];
+  readonly written: readonly {
+    readonly id: string;
+    readonly sharesWith: string | null;
+    readonly files: Readonly<Partial<Record<MotionFormat, Uint8Array>>>;
+    readonly problem: Problem | null;
+  }[];
+}
+
+/**
+ * Makes a motion and writes it for some characters. Without meshes, characters of one skeleton whose clips are the same
+ * get one set of files.
+ * @throws {YarvoError} where the motion cannot be made.
+ */
+export async function writeMotionFiles(input: MotionFilesInput): Promise<MotionFiles> {
+  const { motion, remarks } = makeMotion(input.recipe);
+  const { frameCount: frames, framesPerSecond } = motion;
+  const cells = carryMany(motion, input.items, input.travel);
+  const written: MotionFiles['written'][number][] = [];
+  for (const [at, cell] of cells.entries()) {
+    const { id, canonical, target, carrying } = input.items[at];
+    const sharesWith = cell.ok && !input.hasMesh ? cell.sharesWith : null;
+    if (!cell.ok || sharesWith !== null) {
+      written.push({ id, sharesWith, files: {}, problem: cell.ok ? null : cell.problem });
+      continue;
+    }
+    try {
+      const { document } = await readGlb(canonical, id);
+      if (!input.hasMesh) dropMeshes(document);
+      const { glb, bvh } = await writeCarried(motion, { target, carrying, document }, input.travel);
+      const all = { glb, bvh: new TextEncoder().encode(bvh), yarvomotion: encodeMotion(motion) };
+      const files = Object.fromEntries(input.formats.map((format) => [format, all[format]]));
+      written.push({ id, sharesWith, files, problem: null });
+    } catch (error) {
+      written.push({ id, sharesWith, files: {}, problem: problemOf(error, motion.name) });
+    }
+  }
+  return { frames, framesPerSecond, remarks, written };
+}
+
+/** Takes meshes, materials and textures out; nodes and skin stay, since they are the skeleton. */
+function dropMeshes(document: Document): void {
+  const root = document.getRoot();
+  for (const mesh of root.listMeshes()) {
+    for (const primitive of mesh.listPrimitives()) {
+      const parts = [primitive, ...primitive.listTargets()].flatMap((part) => part.listAttributes());
+      for (const accessor of [...parts, primitive.getIndices()]) accessor?.dispose();
+    }
+    mesh.dispose();
+  }
+  for (const part of [...root.listMaterials(), ...root.listTextures()]) part.dispose();
+}

@@ -1,0 +1,48 @@
+import type { Passenger } from '@/core/drill/carry-many';
+import { carrySubject } from '@/core/drill/carry-subject';
+import { YarvoError } from '@/core/errors/yarvo-error';
+import { findCharacter } from '../characters/character-repository';
+import { findCurrentFit, type CurrentFit } from '../fits/fit-repository';
+import { yardsticksOf } from '../fits/assess-reading';
+import { matchedReading } from '../matches/matched-reading';
+
+/** A character as motion is carried to it, with what its file is kept under. */
+export interface BoardedCharacter extends Passenger {
+  readonly name: string;
+  /** Part of a cell's stamp. */
+  readonly fitStamp: string;
+  readonly glbHash: string;
+}
+
+/** What of a fit a cell is made from. */
+export const fitStampOf = ({ revision, state }: CurrentFit): string =>
+  `${revision} ${state.definitionId}@${state.definitionVersion}`;
+
+/** @throws {YarvoError} `not-found`, `no-figure` */
+export async function boarded(id: string): Promise<BoardedCharacter> {
+  const character = await findCharacter(id);
+  const fit = character && (await findCurrentFit(id));
+  if (!character || !fit)
+    throw new YarvoError({
+      code: 'not-found',
+      message: 'The character was deleted.',
+      place: id,
+      remedy: 'Take it out of the selection.',
+    });
+  const { state } = fit;
+  if (!state.assignments.hips)
+    throw new YarvoError({
+      code: 'no-figure',
+      message: 'No hips are assigned, so nothing can be carried to it.',
+      place: character.name,
+      remedy: 'Assign its bones on Match.',
+    });
+  const [reading, { definition }] = await Promise.all([matchedReading(character, state), yardsticksOf(state)]);
+  return {
+    id,
+    name: character.name,
+    fitStamp: fitStampOf(fit),
+    glbHash: reading.glbHash,
+    ...carrySubject(reading, definition, state),
+  };
+}

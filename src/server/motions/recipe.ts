@@ -1,0 +1,166 @@
+import { decodeMotionTracks, type ClipTracks } from '@/core/clips/motion-tracks';
+import type { Definition } from '@/core/definition/definition';
+import { clipFigure } from '@/core/drill/carry-subject';
+import type { Ingredient, MotionRecipe } from '@/core/drill/make-motion';
+import { YarvoError } from '@/core/errors/yarvo-error';
+import { HOUSE_SET } from '@/core/house/house-set';
+import { NO_ROOT_TRAVEL, type RootTravel } from '@/core/motion/carry-options';
+import { appendedBy, type MotionEdit } from '@/core/motion/edits/motion-edit';
+import type { Contact } from '@/core/motion/motion';
+import type { HouseChoice } from '@/contract/motions';
+import { getBlob } from '../blobs/blob-store';
+import { findCharacter } from '../characters/character-repository';
+import type { MotionRow } from '../database/models';
+import { findCurrentFit } from '../fits/fit-repository';
+import { matchedReading } from '../matches/matched-reading';
+import { blockHash } from '../readings/blocks';
+import { decisionsKey } from '../readings/decisions-key';
+import { readConfig } from '../settings/config';
+import { keptMotion } from './kept-motions';
+import { findMotionRow } from './motion-repository';
+
+/** Raised when the house set makes other motions than before: what was carried of it is old then. */
+const HOUSE_MAKER = 1;
+
+/** A motion under the key that the board knows it by. */
+export interface KeyedMotion {
+  readonly key: string;
+  readonly name: string;
+  readonly isHouse: boolean;
+  readonly travel: RootTravel;
+  /** Says what it is made from: another one where anything of that changed. */
+  readonly stamp: string;
+  readonly recipe: (definition: Definition) => Promise<MotionRecipe>;
+}
+
+const HOUSE = 'house-';
+
+/** A motion of the house set as it ships. */
+export const houseMotions = (): KeyedMotion[] =>
+  HOUSE_SET.map(({ id, label, settings }) => ({
+    key: `${HOUSE}${id}`,
+    name: label,
+    isHouse: true,
+    travel: NO_ROOT_TRAVEL,
+    stamp: `${HOUSE}${id} ${HOUSE_MAKER}`,
+    recipe: (definition) => Promise.resolve(plainRecipe({ kind: 'house', entry: id, settings }, definition)),
+  }));
+
+const plainRecipe = (from: Ingredient, definition: Definition): MotionRecipe => ({
+  from,
+  definition,
+  framesPerSecond: null,
+  contacts: null,
+  edits: [],
+  mostFrames: readConfig().mostFrames,
+  others: {},
+});
+
+/** A motion of the shelf or of the house set; null for an unknown key. */
+export async function keyedMotion(key: string): Promise<KeyedMotion | null> {
+  if (key.startsWith(HOUSE)) return houseMotions().find((motion) => motion.key === key) ?? null;
+  const row = await findMotionRow(key);
+  return row && keyedRow(row);
+}
+
+export async function keyedRow(row: MotionRow): Promise<KeyedMotion> {
+  const rows = await withAppended(row);
+  const stamps = await Promise.all(rows.map(stampOf));
+  return {
+    key: row.id,
+    name: row.name,
+    isHouse: false,
+    travel: JSON.parse(row.travel) as RootTravel,
+    stamp: stamps.join(),
+    recipe: async (definition) => {
+      const recipes: Record<string, MotionRecipe> = {};
+      for (const each of rows) recipes[each.id] = await recipeOf(each, definition);
+      const { [row.id]: own, ...others } = recipes;
+      return { ...own, others };
+    },
+  };
+}
+
+/** A motion and all that it appends, each once. */
+async function withAppended(row: MotionRow): Promise<MotionRow[]> {
+  const found = new Map([[row.id, row]]);
+  for (const each of found.values())
+    for (const id of appendedBy(editsOf(each))) {
+      const other = found.has(id) ? null : await findMotionRow(id);
+      if (other) found.set(id, other);
+    }
+  return [...found.values()];
+}
+
+const editsOf = ({ edits }: MotionRow): MotionEdit[] => JSON.parse(edits ?? '[]') as MotionEdit[];
+
+async function stampOf({ id, revision, kind, characterId, fitCharacterId }: MotionRow): Promise<string> {
+  const fits = await Promise.all(
+    [characterId, fitCharacterId].map(async (each) =>
+      each === null ? '' : ((await findCurrentFit(each))?.revision ?? ''),
+    ),
+  );
+  return [id, revision, ...fits, kind === 'house' ? HOUSE_MAKER : ''].join(' ');
+}
+
+async function recipeOf(row: MotionRow, definition: Definition): Promise<MotionRecipe> {
+  return {
+    ...plainRecipe(await ingredientOf(row, definition), definition),
+    framesPerSecond: row.framesPerSecond,
+    contacts: row.contacts === null ? null : (JSON.parse(row.contacts) as Contact[]),
+    edits: editsOf(row),
+  };
+}
+
+async function ingredientOf(row: MotionRow, definition: Definition): Promise<Ingredient> {
+  switch (row.kind) {
+    case 'house': {
+      const { entry, settings } = JSON.parse(row.house ?? 'null') as HouseChoice;
+      return { kind: 'house', entry, settings };
+    }
+    case 'kept': {
+      const motion = row.blobHash && (await keptMotion(row.blobHash));
+      if (!motion) throw gone(row.name);
+      return { kind: 'kept', motion };
+    }
+    case 'clip':
+      return clipIngredient(row, definition);
+  }
+}
+
+async function clipIngredient(
+  { name, characterId, fitCharacterId, clipIndex }: MotionRow,
+  definition: Definition,
+): Promise<Ingredient> {
+  const character = characterId === null ? null : await findCharacter(characterId);
+  const fitter =
+    fitCharacterId === null || fitCharacterId === characterId ? character : await findCharacter(fitCharacterId);
+  const fit = character && (await findCurrentFit(character.id));
+  const fitterFit = fitter && (await findCurrentFit(fitter.id));
+  if (!character || !fit || clipIndex === null) throw gone(name);
+  const reading = await matchedReading(character, fit.state);
+  const other =
+    fitter && fitterFit && fitter.id !== character.id ? await matchedReading(fitter, fitterFit.state) : reading;
+  const { intake, basis } = fit.state;
+  const hash = await blockHash(
+    { characterId: character.id, decisionsKey: decisionsKey(intake), readerVersion: basis.reader },
+    'tracks',
+  );
+  const bytes = hash && (await getBlob(hash));
+  const clip: ClipTracks | undefined = bytes ? decodeMotionTracks(bytes)[clipIndex] : undefined;
+  if (!clip) throw gone(name);
+  return {
+    kind: 'clip',
+    fitted: clipFigure(reading.rig, other.normalisation, (fitterFit ?? fit).state, definition),
+    clip,
+    statedRate: reading.rig.source.clipRates[clipIndex]?.framesPerSecond ?? 0,
+  };
+}
+
+const gone = (place: string): YarvoError =>
+  new YarvoError({
+    code: 'no-motion',
+    message: 'What the motion is made from is gone.',
+    place,
+    remedy: 'Take it off the shelf, or add its file again.',
+  });
