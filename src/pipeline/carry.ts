@@ -211,7 +211,6 @@ function channelsOf(
   root: Nodes[number] | null,
 ): ClipChannel[] {
   const bones = plan.target.rig.bones.map(({ nodeIndex }) => nodes[nodeIndex]);
-  const { motion } = plan;
   const { count } = frames;
   const column = (values: Float32Array, stride: number, at: number, size: number): Float32Array => {
     const out = new Float32Array(count * size);
@@ -236,7 +235,7 @@ function channelsOf(
       const rest = plan.target.rig.bones[boneIndex].rest.scale;
       return { node: bones[boneIndex], path: 'scale', values: values.map((value, at) => value / rest[at % 3]) };
     }),
-    ...morphChannels(plan, nodes, motion),
+    ...morphChannels(plan, nodes, frames),
   ];
   if (root) {
     channels.push(
@@ -253,27 +252,30 @@ function lifted(places: Float32Array, plan: CarryPlan): Float32Array {
   return places.map((value, at) => (at % 3 === 1 ? value - floor : value));
 }
 
-/** Morph targets: by node on the source's own character, by name on others. */
+/** Morph targets by name; on the source's own character the motion's by node, and by name what follows joints. */
 function morphChannels(
-  { isSameSkeleton }: CarryPlan,
+  { isSameSkeleton, morphs: plan, motion }: CarryPlan,
   nodes: Nodes,
-  { own, morphs, frameCount }: Motion,
+  frames: CarriedFrames,
 ): ClipChannel[] {
-  if (isSameSkeleton && own)
-    return own.morphs.flatMap(({ nodeIndex, weights }): ClipChannel[] => {
-      const node = nodes[nodeIndex];
-      return node?.getMesh() ? [{ node, path: 'weights', values: weights }] : [];
-    });
-  const weightsOf = new Map(morphs.map(({ name, weights }) => [name, weights]));
-  return nodes.flatMap((node): ClipChannel[] => {
-    const names = morphTargetNames(node.getMesh());
-    if (!names.some((name) => weightsOf.has(name))) return [];
-    const values = new Float32Array(frameCount * names.length);
-    names.forEach((name, at) =>
-      weightsOf.get(name)?.forEach((weight, frame) => {
-        values[frame * names.length + at] = weight;
-      }),
-    );
+  const own = isSameSkeleton && motion.own ? motion.own.morphs : [];
+  return nodes.flatMap((node, nodeIndex): ClipChannel[] => {
+    const mesh = node.getMesh();
+    if (!mesh) return [];
+    const names = morphTargetNames(mesh);
+    const known = own.find((morph) => morph.nodeIndex === nodeIndex);
+    const places = names.map((name) => plan.morphs.indexOf(name));
+    if (!known && places.every((place) => place < 0)) return [];
+    const size = known?.count ?? names.length;
+    const values = new Float32Array(frames.count * size);
+    for (let frame = 0; frame < frames.count; frame++)
+      for (let at = 0; at < size; at++) {
+        const byNode = known?.weights[frame * size + at];
+        const place = places[at] ?? -1;
+        const byName = place < 0 ? 0 : frames.morphs[frame * plan.morphs.length + place];
+        // What the motion tells is in both: by node it is exact, and joints only add to it.
+        values[frame * size + at] = byNode === undefined ? byName : Math.max(byNode, byName);
+      }
     return [{ node, path: 'weights', values }];
   });
 }

@@ -1,4 +1,5 @@
 import type { Document } from '@gltf-transform/core';
+import type { MotionOut } from '@/contract/board';
 import { carryMany, type Passenger } from '@/core/drill/carry-many';
 import { makeMotion, type MotionRecipe } from '@/core/drill/make-motion';
 import { problemOf, type Problem } from '@/core/errors/yarvo-error';
@@ -7,8 +8,7 @@ import { encodeMotion } from '@/core/motion/motion-file';
 import { writeCarried } from './carry';
 import { readGlb } from './read-files';
 
-const MOTION_FORMATS = ['glb', 'bvh', 'yarvomotion'] as const;
-type MotionFormat = (typeof MOTION_FORMATS)[number];
+type MotionFormat = MotionOut['formats'][number];
 
 /** A character with its canonical GLB, in which the clip is written. */
 interface MotionFilesItem extends Passenger {

@@ -2,6 +2,7 @@ import { conjugate, normalise, rotate, type Quat } from '../math/quat';
 import { keepSign, normaliseAt, writeBetween, writeProduct, writeRotated, writeSlerp } from '../math/quat-arrays';
 import type { Vec3 } from '../math/vec3';
 import type { CarryPlan, DrivenBone, MovedBone } from './carry-plan';
+import { correctiveWeight, turnOfLocal } from './correctives';
 
 /** Some frames of a carried motion, as local transforms of a character's bones in the spaces of the plan. Frame-major. */
 export interface CarriedFrames {
@@ -15,6 +16,8 @@ export interface CarriedFrames {
   readonly scales: Float32Array;
   /** Where an added root goes: place (3) and turn (4) for each frame; empty where none is added. */
   readonly addedRoot: Float32Array;
+  /** Weights of the plan's morph targets, 0 to 1; [count x morphCount]. */
+  readonly morphs: Float32Array;
 }
 
 /** Bones whose local translation changes: those that slide, the hips, the root, and what stays beside a root that travels. */
@@ -63,6 +66,7 @@ export class MotionCarrier {
       translations: new Float32Array(total * placed.length * 3),
       scales: new Float32Array(total * plan.scaled.length * 3),
       addedRoot: new Float32Array(this.isRootAdded ? total * 7 : 0),
+      morphs: new Float32Array(total * plan.morphs.morphs.length),
     };
     for (let frame = 0; frame < total; frame++) {
       this.turn(from + frame);
@@ -75,8 +79,26 @@ export class MotionCarrier {
           out.scales[(frame * plan.scaled.length + at) * 3 + k] = values[(from + frame) * 3 + k];
       });
       if (this.isRootAdded) this.writeRoot(out.addedRoot, frame * 7, from + frame);
+      this.writeMorphs(out, frame);
     }
     return out;
+  }
+
+  /** What the motion tells of a morph target, and what joints add to it. */
+  private writeMorphs({ from, rotations, morphs: weights }: CarriedFrames, frame: number): void {
+    const { driven, morphs } = this.plan;
+    const { told, correctives } = morphs;
+    const row = frame * told.length;
+    told.forEach((values, at) => {
+      if (values) weights[row + at] = values[from + frame];
+    });
+    for (const corrective of correctives) {
+      const { before, after } = driven[corrective.driven];
+      const local = quatAt(rotations, (frame * driven.length + corrective.driven) * 4);
+      const at = row + corrective.morph;
+      const more = correctiveWeight(turnOfLocal(before, local, after), corrective);
+      if (more > 0) weights[at] = Math.min(1, weights[at] + more);
+    }
   }
 
   /** D of all driven bones in a frame, into `turns`; the last one is the identity, or the added root's. */
@@ -305,7 +327,12 @@ const TWIST = new Float64Array(4);
 const LOCAL = new Float64Array(4);
 const PLACE = new Float64Array(3);
 
-const quatAt = (values: Float64Array, at: number): Quat => [values[at], values[at + 1], values[at + 2], values[at + 3]];
+const quatAt = (values: ArrayLike<number>, at: number): Quat => [
+  values[at],
+  values[at + 1],
+  values[at + 2],
+  values[at + 3],
+];
 
 function copy4(out: Float32Array | Float64Array, at: number, from: ArrayLike<number>, start: number): void {
   out[at] = from[start];

@@ -23,6 +23,21 @@ const OffsetLayerSchema = z.strictObject({
 });
 export type OffsetLayer = z.infer<typeof OffsetLayerSchema>;
 
+/** A morph target that follows the bend of a joint, as a muscle or a fold of cloth does. Documented in docs/formats.md. */
+export const CorrectiveSchema = z.strictObject({
+  id: z.string().min(1).max(40),
+  role: z.string().min(1).max(60),
+  about: z.enum(TURN_AXES),
+  /** Turn of the role against what it hangs on, from the reference pose, degrees: where the morph starts and is whole. */
+  fromDeg: z.number().min(-180).max(180),
+  toDeg: z.number().min(-180).max(180),
+  morph: z.string().min(1).max(200),
+  /** Weight at `toDeg` and beyond. */
+  weight: z.number().min(0).max(1),
+  isOn: z.boolean(),
+});
+export type Corrective = z.infer<typeof CorrectiveSchema>;
+
 /** How motions are carried to one character. */
 export const CarryingSchema = z.strictObject({
   /** What all roles do that are not named below. */
@@ -35,6 +50,7 @@ export const CarryingSchema = z.strictObject({
   /** Share along its segment of a twist bone, by bone; others as they lie. */
   twistShares: z.record(z.string(), z.number().min(0).max(1)),
   offsets: z.array(OffsetLayerSchema).max(200),
+  correctives: z.array(CorrectiveSchema).max(200).default([]),
 });
 export type Carrying = z.infer<typeof CarryingSchema>;
 
@@ -46,6 +62,7 @@ export const CARRYING: Carrying = {
   hasTwist: true,
   twistShares: {},
   offsets: [],
+  correctives: [],
 };
 
 /** Starting points by kind of body; whatever they set can be changed role by role. */

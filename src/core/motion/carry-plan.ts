@@ -8,6 +8,7 @@ import { pathsOf } from '../rig/local-pose';
 import { skeletonSignature } from '../rig/skeleton-signature';
 import type { Carrying, OffsetLayer, RootTravel } from './carry-options';
 import { legLength, roleAbove, type FittedRig, type StandingFigure } from './fitted-rig';
+import { planMorphs, type MorphPlan } from './correctives';
 import { unwrapped } from './heading';
 import type { JointSpace } from './joint-spaces';
 import { lineSlots } from './line-slots';
@@ -74,6 +75,7 @@ export interface CarryPlan {
   /** Bones that do not hang on what carries them, and the bone that does. */
   readonly loose: ReadonlyMap<number, number>;
   readonly scaled: readonly { readonly boneIndex: number; readonly values: Float32Array }[];
+  readonly morphs: MorphPlan;
   readonly hips: number;
   /** [frameCount x 3] joint of the hips, body frame, metres. */
   readonly hipsAt: Float64Array;
@@ -166,6 +168,7 @@ export function planCarry(motion: Motion, target: CarryTarget, wishes: CarryWish
     moved: movedBones(),
     loose: isSameSkeleton ? NONE_LOOSE : loose,
     scaled: [...ownBones].flatMap(([boneIndex, { scales }]) => (scales ? [{ boneIndex, values: scales }] : [])),
+    morphs: planMorphs(target, motion, carrying.correctives, placeOf),
     hips,
     hipsAt,
     chain,

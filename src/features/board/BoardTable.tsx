@@ -40,7 +40,7 @@ export function BoardTable({ board, rows, columns, onRows, onColumns }: BoardTab
               >
                 <label className="flex cursor-pointer flex-col items-center gap-1.5">
                   <span
-                    className="max-h-40 overflow-hidden text-left whitespace-nowrap [writing-mode:sideways-lr]"
+                    className="max-h-40 overflow-hidden text-left text-ellipsis whitespace-nowrap [writing-mode:sideways-lr]"
                     title={name}
                   >
                     {name}

@@ -13,14 +13,9 @@ import { TURN_AXES, type TurnAxis } from '@/core/posture/turn-roles';
 import { newId } from '@/ui/new-id';
 import type { DrillInfo } from '@/workers/browser/drill.worker';
 import { useCharacter } from '../character/character-context';
+import { AXIS_TEXT } from './axis-text';
+import { CorrectiveTable } from './CorrectiveTable';
 
-const AXIS_TEXT: Readonly<Record<TurnAxis, string>> = {
-  hinge: 'bend',
-  bone: 'twist',
-  left: 'swing',
-  front: 'raise',
-  up: 'in, out',
-};
 const POLICY_TEXT: Readonly<Record<ShiftPolicy, string>> = {
   keep: 'keeps its length',
   ratio: 'slides, by the ratio of the limbs',
@@ -191,6 +186,13 @@ export function CarryPanel({ info }: { info: DrillInfo | null }) {
           </option>
         ))}
       </select>
+      {(character.rig.mesh.morphTargetCount > 0 || carrying.correctives.length > 0) && (
+        <CorrectiveTable
+          correctives={carrying.correctives}
+          roles={mapped}
+          onChange={(correctives) => set({ correctives })}
+        />
+      )}
     </section>
   );
 }

@@ -112,12 +112,13 @@ export function DrillStep() {
         const [figure, ...rest] = block.figures;
         const start = at * bones * 3;
         const points = figure.points.subarray(start, start + bones * 3);
-        const [turned, placed] = [figures[0].turned, figures[0].placed];
+        const { turned, placed, morphs } = figures[0];
         const { hasSource, follows } = shows.current;
         const sourceJoints = block.source.length / Math.max(1, block.count);
         stage.play({
           turned: { bones: turned, values: figure.rotations, at: at * turned.length * 4 },
           placed: { bones: placed, values: figure.translations, at: at * placed.length * 3 },
+          morphs: { names: morphs, values: figure.morphs, at: at * morphs.length },
           points,
           companions: [
             ...(hasSource ? [block.source.subarray(at * sourceJoints, (at + 1) * sourceJoints)] : []),
@@ -131,6 +132,7 @@ export function DrillStep() {
             return {
               turned: { bones: of.turned, values: each.rotations, at: at * of.turned.length * 4 },
               placed: { bones: of.placed, values: each.translations, at: at * of.placed.length * 3 },
+              morphs: { names: of.morphs, values: each.morphs, at: at * of.morphs.length },
             };
           }),
           hips: [points[hips * 3], points[hips * 3 + 1], points[hips * 3 + 2]],

@@ -27,7 +27,7 @@ export function ownSource(
 ) {
   const { target } = targetOf(character, definition, fit, NO_ROOT_TRAVEL);
   const source: DrillSource = {
-    madeFrom: { kind: 'clip', fitted: fittedOf(target), tracksUrl: tracksUrl(character, definition.id), clip },
+    madeFrom: { kind: 'clip', fitted: fittedOf(target), ...blockUrls(character, definition.id), clip },
     definition,
     framesPerSecond: null,
     contacts: null,
@@ -117,7 +117,7 @@ function madeFromOf(
   return {
     kind: 'clip',
     fitted: clipFigure(clipOf.rig, fitOf.normalisation, fitOf.fit.state, definition),
-    tracksUrl: tracksUrl(clipOf, clipOf.definition.id),
+    ...blockUrls(clipOf, clipOf.definition.id),
     clip: motion.clipIndex,
   };
 }
@@ -130,5 +130,7 @@ const fittedOf = ({ rig, definition, normalisation, roleBones, pose }: CarryTarg
   pose,
 });
 
-const tracksUrl = ({ id, modelHash }: CharacterView, definitionId: string): string =>
-  `/api/characters/${id}/tracks?definition=${definitionId}&of=${modelHash}`;
+const blockUrls = ({ id, modelHash }: CharacterView, definitionId: string) => {
+  const urlOf = (kind: string) => `/api/characters/${id}/${kind}?definition=${definitionId}&of=${modelHash}`;
+  return { tracksUrl: urlOf('tracks'), geometryUrl: urlOf('geometry') };
+};

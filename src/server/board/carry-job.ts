@@ -32,6 +32,7 @@ export const carryHandler: JobHandler = {
     const { characterIds, motionKeys } = payload as CarryPayload;
     const total = Math.max(1, characterIds.length * motionKeys.length);
     let [done, failed] = [0, 0];
+    report({ share: 0, stage: 'Reading the characters' });
     const { passengers, refused, gone } = await boardAll(characterIds);
     failed += (refused.length + gone) * motionKeys.length;
     for (const key of motionKeys) {

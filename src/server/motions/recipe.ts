@@ -3,6 +3,8 @@ import type { Definition } from '@/core/definition/definition';
 import { clipFigure } from '@/core/drill/carry-subject';
 import type { Ingredient, MotionRecipe } from '@/core/drill/make-motion';
 import { YarvoError } from '@/core/errors/yarvo-error';
+import { decodeGeometry } from '@/core/geometry/geometry';
+import { morphNamesByNode } from '@/core/geometry/morph-names';
 import { HOUSE_SET } from '@/core/house/house-set';
 import { NO_ROOT_TRAVEL, type RootTravel } from '@/core/motion/carry-options';
 import { appendedBy, type MotionEdit } from '@/core/motion/edits/motion-edit';
@@ -13,7 +15,7 @@ import { findCharacter } from '../characters/character-repository';
 import type { MotionRow } from '../database/models';
 import { findCurrentFit } from '../fits/fit-repository';
 import { matchedReading } from '../matches/matched-reading';
-import { blockHash } from '../readings/blocks';
+import { blockHash, type BlockKind } from '../readings/blocks';
 import { decisionsKey } from '../readings/decisions-key';
 import { readConfig } from '../settings/config';
 import { keptMotion } from './kept-motions';
@@ -142,18 +144,21 @@ async function clipIngredient(
   const other =
     fitter && fitterFit && fitter.id !== character.id ? await matchedReading(fitter, fitterFit.state) : reading;
   const { intake, basis } = fit.state;
-  const hash = await blockHash(
-    { characterId: character.id, decisionsKey: decisionsKey(intake), readerVersion: basis.reader },
-    'tracks',
-  );
-  const bytes = hash && (await getBlob(hash));
-  const clip: ClipTracks | undefined = bytes ? decodeMotionTracks(bytes)[clipIndex] : undefined;
+  const readingName = { characterId: character.id, decisionsKey: decisionsKey(intake), readerVersion: basis.reader };
+  const block = async (kind: BlockKind): Promise<Uint8Array> => {
+    const hash = await blockHash(readingName, kind);
+    const bytes = hash && (await getBlob(hash));
+    if (!bytes) throw gone(name);
+    return bytes;
+  };
+  const clip: ClipTracks | undefined = decodeMotionTracks(await block('tracks'))[clipIndex];
   if (!clip) throw gone(name);
   return {
     kind: 'clip',
     fitted: clipFigure(reading.rig, other.normalisation, (fitterFit ?? fit).state, definition),
     clip,
     statedRate: reading.rig.source.clipRates[clipIndex]?.framesPerSecond ?? 0,
+    ...(clip.morphs.length > 0 && { morphNames: morphNamesByNode(decodeGeometry(await block('geometry'))) }),
   };
 }
 

@@ -109,7 +109,10 @@ export class FigureSet {
     const before = this.played;
     this.played = frame;
     // What another motion moved, and this one does not, goes back to where it stands.
-    if (frame?.turned.bones !== before?.turned.bones) this.figure?.setPose(this.pose);
+    if (frame?.turned.bones !== before?.turned.bones) {
+      this.figure?.setPose(this.pose);
+      this.figure?.restMorphs();
+    }
     if (frame) this.figure?.setFrame(frame);
     this.playGuests(before);
   }

@@ -23,6 +23,8 @@ interface FrameValues {
 export interface FigureFrame {
   readonly turned: FrameValues;
   readonly placed: FrameValues;
+  /** Weights of morph targets by name, from `at` on; those that are not named rest. */
+  readonly morphs: { readonly names: readonly string[]; readonly values: Float32Array; readonly at: number };
 }
 
 /** One posed mesh on the stage: the character itself, or a pale copy of it in another pose. */
@@ -35,6 +37,7 @@ export class Figure {
   private readonly toFile = new three.Matrix4();
   private readonly aside = new three.Vector3();
   private normalisation: Normalisation | null = null;
+  private readonly morphed: { readonly mesh: three.Mesh; readonly places: Readonly<Record<string, number>> }[] = [];
 
   /** @param model what is posed. @param isGhost a copy that shares the meshes and has one flat colour. */
   constructor(
@@ -58,6 +61,7 @@ export class Figure {
     this.eachMesh((mesh) => {
       // The bounds are those of the rest, and a pose may leave them.
       mesh.frustumCulled = false;
+      if (mesh.morphTargetDictionary) this.morphed.push({ mesh, places: mesh.morphTargetDictionary });
     });
   }
 
@@ -92,7 +96,7 @@ export class Figure {
    * Puts some bones into a frame of a motion, over the pose that was set last.
    * @param turned local rotations of `bones`, from `at` on. @param placed local translations, likewise.
    */
-  setFrame({ turned, placed }: FigureFrame): void {
+  setFrame({ turned, placed, morphs }: FigureFrame): void {
     for (let each = 0; each < turned.bones.length; each++) {
       const from = turned.at + each * 4;
       const { values } = turned;
@@ -108,6 +112,20 @@ export class Figure {
       const { values } = placed;
       this.bones[placed.bones[each]].node.position.set(values[from], values[from + 1], values[from + 2]);
     }
+    if (morphs.names.length > 0) this.setMorphs(morphs);
+  }
+
+  /** Back to a mesh that nothing bends: what another motion named stays otherwise. */
+  restMorphs(): void {
+    for (const { mesh } of this.morphed) mesh.morphTargetInfluences?.fill(0);
+  }
+
+  private setMorphs({ names, values, at }: FigureFrame['morphs']): void {
+    for (const { mesh, places } of this.morphed)
+      names.forEach((name, each) => {
+        const place = places[name];
+        if (place !== undefined && mesh.morphTargetInfluences) mesh.morphTargetInfluences[place] = values[at + each];
+      });
   }
 
   /** Stands the figure aside, metres. */

@@ -1,6 +1,8 @@
 import { decodeMotionTracks, type MotionTracks } from '@/core/clips/motion-tracks';
 import { makeMotion, type Ingredient, type MadeMotion, type MotionRecipe } from '@/core/drill/make-motion';
 import { YarvoError } from '@/core/errors/yarvo-error';
+import { decodeGeometry } from '@/core/geometry/geometry';
+import { morphNamesByNode } from '@/core/geometry/morph-names';
 import { ClipPoses } from '@/core/motion/clip-poses';
 import type { FittedRig } from '@/core/motion/fitted-rig';
 import { frameTimes } from '@/core/motion/frame-times';
@@ -8,7 +10,13 @@ import { decodeMotion } from '@/core/motion/motion-file';
 
 /** What a motion is made from, as a page knows it: what is large is fetched here. */
 export type MadeFrom =
-  | { readonly kind: 'clip'; readonly fitted: FittedRig; readonly tracksUrl: string; readonly clip: number }
+  | {
+      readonly kind: 'clip';
+      readonly fitted: FittedRig;
+      readonly tracksUrl: string;
+      readonly geometryUrl: string;
+      readonly clip: number;
+    }
   | Extract<Ingredient, { kind: 'house' }>
   | { readonly kind: 'kept'; readonly url: string };
 
@@ -52,7 +60,7 @@ async function ingredientOf(madeFrom: MadeFrom): Promise<Ingredient> {
   if (madeFrom.kind === 'house') return madeFrom;
   if (madeFrom.kind === 'kept')
     return { kind: 'kept', motion: decodeMotion(new Uint8Array(await fetched(madeFrom.url)), 'motion file') };
-  const { fitted, tracksUrl, clip: index } = madeFrom;
+  const { fitted, tracksUrl, geometryUrl, clip: index } = madeFrom;
   const clip = (await fetchTracks(tracksUrl))[index];
   if (!clip)
     throw new YarvoError({
@@ -61,7 +69,10 @@ async function ingredientOf(madeFrom: MadeFrom): Promise<Ingredient> {
       place: 'motion',
       remedy: 'Take the motion off the shelf, or choose another clip.',
     });
-  return { kind: 'clip', fitted, clip, statedRate: fitted.rig.source.clipRates[index]?.framesPerSecond ?? 0 };
+  const statedRate = fitted.rig.source.clipRates[index]?.framesPerSecond ?? 0;
+  // Only weights need the names of what they move, and those stand with the mesh.
+  const geometry = clip.morphs.length > 0 ? decodeGeometry(new Uint8Array(await fetched(geometryUrl))) : null;
+  return { kind: 'clip', fitted, clip, statedRate, ...(geometry && { morphNames: morphNamesByNode(geometry) }) };
 }
 
 const tracksOf = new Map<string, Promise<MotionTracks>>();

@@ -32,6 +32,8 @@ export interface DrillInfo {
     /** Bones whose local turns, and whose local places, a block holds. */
     readonly turned: readonly number[];
     readonly placed: readonly number[];
+    /** Morph targets whose weights a block holds. */
+    readonly morphs: readonly string[];
     readonly report: CarryReport;
     /** [n x 3] way of the hips on the floor, and of the root where it travels. */
     readonly hipsPath: Float32Array;
@@ -49,6 +51,7 @@ export interface DrillBlock {
   readonly figures: readonly {
     readonly rotations: Float32Array;
     readonly translations: Float32Array;
+    readonly morphs: Float32Array;
     /** [count x boneCount x 3] joints, metres, body axes. */
     readonly points: Float32Array;
   }[];
@@ -136,7 +139,7 @@ const api = {
         walk.walk(frames, frame);
         points.set(walk.places, frame * joints);
       }
-      return { rotations: frames.rotations, translations: frames.translations, points };
+      return { rotations: frames.rotations, translations: frames.translations, morphs: frames.morphs, points };
     });
     const block: DrillBlock = { from, count: total, figures: made, source: sourcePoints(held, from, total) };
     const buffers = [...made.flatMap((figure) => Object.values(figure)), block.source].map(({ buffer }) => buffer);
@@ -190,6 +193,7 @@ function infoOf({ made, figures, targets }: Held): DrillInfo {
       return {
         turned: plan.driven.map(({ boneIndex }) => boneIndex),
         placed: carrier.placedBones,
+        morphs: plan.morphs.morphs,
         report: plan.report,
         hipsPath: thinned(plan.hipsAt, floor),
         hipsTop: plan.hipsAt.reduce((top, value, each) => (each % 3 === 1 ? Math.max(top, value) : top), -Infinity),

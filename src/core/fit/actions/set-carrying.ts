@@ -9,7 +9,10 @@ export const setCarrying = defineAction({
   label: 'How motions are carried',
   apply: (state, { change }, { rig, definition }) => {
     const carrying: Carrying = { ...state.carrying, ...change };
-    const roles = [...Object.keys(carrying.roleShifts), ...carrying.offsets.map(({ role }) => role)];
+    const roles = [
+      ...Object.keys(carrying.roleShifts),
+      ...[...carrying.offsets, ...carrying.correctives].map(({ role }) => role),
+    ];
     const stranger = roles.find((role) => !definition.roles.some(({ id }) => id === role));
     if (stranger !== undefined) return nothing(`${definition.label} has no role "${stranger}".`);
     for (const bone of Object.keys(carrying.twistShares)) {
@@ -35,6 +38,11 @@ function describe(change: Partial<Carrying>, roleText: (id: string) => string): 
     const on = change.offsets.filter(({ isOn }) => isOn);
     if (on.length === 0) return 'no constant turns in motions';
     return `constant turns in motions: ${on.map(({ role, degrees }) => `${roleText(role)} ${degrees} degrees`).join(', ')}`;
+  }
+  if (change.correctives) {
+    const on = change.correctives.filter(({ isOn }) => isOn);
+    if (on.length === 0) return 'no morphs that follow joints';
+    return `morphs that follow joints: ${[...new Set(on.map(({ morph }) => morph))].join(', ')}`;
   }
   if (change.hasTwist !== undefined) return change.hasTwist ? 'twist bones driven' : 'twist bones left still';
   if (change.twistShares) return 'shares of twist bones set';
