@@ -14,9 +14,10 @@ import { skeletonSignature } from '@/core/rig/skeleton-signature';
 import type { Motion } from '@/core/motion/motion';
 import { ownRate } from '@/core/motion/own-rate';
 import { writeBvh } from '@/core/motion/write-bvh';
-import { ownNames } from '@/core/plan/plan-names';
+import { ownNames, type NamePlan } from '@/core/plan/plan-names';
 import { planSkeleton } from '@/core/plan/plan-skeleton';
 import { parentsOf, topBoneAbove } from '@/core/rig/bone-tree';
+import type { RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import type { MotionTracks } from '@/core/clips/motion-tracks';
 import { morphNamesOf, morphTargetNames } from '@/document/morph-names';
@@ -143,45 +144,62 @@ export interface CarriedFiles {
   readonly bvh: string;
 }
 
+/** How the character is written around its clip. */
+export interface WrittenAs {
+  readonly names: NamePlan;
+  /** The pose that the file rests in. */
+  readonly pose: RigPose;
+  /** How much higher the figure is written, metres. */
+  readonly lift: number;
+}
+
 /**
- * Carries a motion to a character and writes both: a GLB of the character in its reference posture, metres, Y up, facing
- * +Z, with that one clip; and the motion as BVH.
+ * Carries a motion to a character and writes both: a GLB of the character, metres, Y up, facing +Z, with that one clip;
+ * and the motion as BVH.
+ * @param as by default under its own names, in its reference posture, on the floor.
  */
 export async function writeCarried(
   motion: Motion,
   character: CarryCharacter,
   travel: RootTravel,
+  as?: WrittenAs,
 ): Promise<CarriedFiles> {
   const { target, carrying } = character;
-  const { rig, normalisation, pose } = target;
-  const isSame = motion.own?.signature === skeletonSignature(rig);
-  const lift = isSame ? 0 : liftOf(target);
+  const { rig, normalisation } = target;
+  const { names, pose, lift } = as ?? asItStands(motion, target, travel);
   const { standing } = referenceFigure(target, target.spares);
-  const addsRoot = travel.components.length > 0 && target.rootBone === null;
   const origin = [0, -lift, 0] as const;
+  const isRootDriven = names.addsRoot && travel.components.length > 0 && target.rootBone === null;
   const plan = planCarry(motion, target, {
     carrying,
     travel,
     spaces: writtenSpaces(target, standing, origin),
     fileSpaces: fileSpaces(target),
-    addedRoot: addsRoot ? origin : null,
+    addedRoot: isRootDriven ? origin : null,
   });
   const carrier = new MotionCarrier(plan);
   const blocks = [carrier.carry(0, motion.frameCount)];
   const bvh = writeBvh(plan, carrier.placedBones, blocks);
   const document = cloneDocument(character.document);
   const nodes = document.getRoot().listNodes();
-  const rootName = freeName(target.definition.root.exportName, rig);
-  writeHandoff(document, rig, planSkeleton(rig, pose, normalisation, lift), { ...ownNames(rig), addsRoot, rootName });
-  const root = addsRoot
+  writeHandoff(document, rig, planSkeleton(rig, pose, normalisation, lift), names);
+  const root = isRootDriven
     ? (document
         .getRoot()
         .listNodes()
-        .find((node) => node.getName() === rootName) ?? null)
+        .find((node) => node.getName() === names.rootName) ?? null)
     : null;
   writeClip(document, motion, channelsOf(plan, carrier, blocks[0], nodes, root));
   document.getRoot().getAsset().generator = 'Yarvo carry';
   return { plan, glb: await createNodeIO().writeBinary(document), bvh };
+}
+
+function asItStands(motion: Motion, target: CarryTarget, travel: RootTravel): WrittenAs {
+  const { rig, definition, pose } = target;
+  const isSame = motion.own?.signature === skeletonSignature(rig);
+  const addsRoot = travel.components.length > 0 && target.rootBone === null;
+  const rootName = freeName(definition.root.exportName, rig);
+  return { names: { ...ownNames(rig), addsRoot, rootName }, pose, lift: isSame ? 0 : liftOf(target) };
 }
 
 /** Without a mesh the lowest joint is no sole: only a figure that clearly stands elsewhere is put on the floor. */

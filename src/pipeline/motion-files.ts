@@ -1,10 +1,10 @@
-import type { Document } from '@gltf-transform/core';
 import type { MotionOut } from '@/contract/board';
 import { carryMany, type Passenger } from '@/core/drill/carry-many';
 import { makeMotion, type MotionRecipe } from '@/core/drill/make-motion';
 import { problemOf, type Problem } from '@/core/errors/yarvo-error';
 import type { RootTravel } from '@/core/motion/carry-options';
 import { encodeMotion } from '@/core/motion/motion-file';
+import { dropMeshes } from '@/document/drop-meshes';
 import { writeCarried } from './carry';
 import { readGlb } from './read-files';
 
@@ -66,17 +66,4 @@ export async function writeMotionFiles(input: MotionFilesInput): Promise<MotionF
     }
   }
   return { frames, framesPerSecond, remarks, written };
-}
-
-/** Takes meshes, materials and textures out; nodes and skin stay, since they are the skeleton. */
-function dropMeshes(document: Document): void {
-  const root = document.getRoot();
-  for (const mesh of root.listMeshes()) {
-    for (const primitive of mesh.listPrimitives()) {
-      const parts = [primitive, ...primitive.listTargets()].flatMap((part) => part.listAttributes());
-      for (const accessor of [...parts, primitive.getIndices()]) accessor?.dispose();
-    }
-    mesh.dispose();
-  }
-  for (const part of [...root.listMaterials(), ...root.listTextures()]) part.dispose();
 }

@@ -22,6 +22,7 @@ import { ProvenanceSchema } from '@/core/rig/source-facts';
 import { readGlb } from './read-files';
 import { readGeometry } from '@/document/read-geometry';
 import { writeHandoff } from '@/document/write-handoff';
+import { writePackMotions, type PackMotion } from './pack-motions';
 import { readBack, ReadBackSchema } from './verify';
 
 /** What a pack says about itself; documented in docs/formats.md. */
@@ -38,6 +39,17 @@ export const ManifestSchema = z.strictObject({
   engineProfile: z.strictObject({ id: z.string(), version: z.int() }),
   fitRevision: z.int().nonnegative(),
   files: z.array(z.strictObject({ path: z.string(), sha256: z.string(), bytes: z.int().nonnegative() })),
+  /** Clips for the character's skeleton, a GLB each; packs made before there were any have none. */
+  motions: z
+    .array(
+      z.strictObject({
+        path: z.string(),
+        motion: z.string(),
+        frames: z.int().positive(),
+        framesPerSecond: z.number().positive(),
+      }),
+    )
+    .default([]),
   leftOut: z.array(z.string()),
   constantKeys: z.int().nonnegative(),
   findings: z.array(FindingSchema),
@@ -56,6 +68,8 @@ export interface PackInput extends FirstPass {
   readonly fitRevision: number;
   readonly definition: Definition;
   readonly profile: EngineProfile;
+  /** What goes along, in this order. */
+  readonly motions: readonly PackMotion[];
   readonly signedOffBy: string;
   /** ISO 8601; the caller knows the clock. */
   readonly createdAt: string;
@@ -99,6 +113,8 @@ export async function buildPack(input: PackInput): Promise<Pack> {
     [`${slug}/${slug}.crosswalk.json`]: strToU8(`${JSON.stringify(crosswalk, null, 2)}\n`),
     [`${slug}/${slug}.posture.json`]: strToU8(`${JSON.stringify(posture, null, 2)}\n`),
   };
+  const motions = await writePackMotions(input.motions, plan, input.canonical, bytes);
+  for (const motion of motions) files[`${slug}/${motion.path}`] = motion.bytes;
   const manifest: Manifest = {
     schema: 'yarvo-pack-1',
     character: input.character,
@@ -114,6 +130,12 @@ export async function buildPack(input: PackInput): Promise<Pack> {
     leftOut: [...report.leftOut],
     constantKeys: report.constantKeys,
     findings: [...findings],
+    motions: motions.map(({ path, motion, frames, framesPerSecond }) => ({
+      path: `${slug}/${path}`,
+      motion,
+      frames,
+      framesPerSecond,
+    })),
     readBack: back,
   };
   files[`${slug}/manifest.json`] = strToU8(`${JSON.stringify(manifest, null, 2)}\n`);

@@ -1,8 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { unzipSync } from 'fflate';
-import { Vector3 } from 'three';
+import { AnimationMixer, Object3D, Vector3, type Bone } from 'three';
 import { BVHLoader } from 'three/addons/loaders/BVHLoader.js';
-import { AnimationMixer, Object3D } from 'three';
 import { describe, expect, it } from 'vitest';
 import { GET as getBoard, POST as postBoard } from '@/app/api/board/route';
 import { POST as postOut } from '@/app/api/motions/out/route';
@@ -14,6 +13,10 @@ import type { Problem } from '@/core/errors/yarvo-error';
 import { decodeMotion } from '@/core/motion/motion-file';
 import { changeFit } from '@/server/fits/change-fit';
 import { findCurrentFit } from '@/server/fits/fit-repository';
+import { getBlob } from '@/server/blobs/blob-store';
+import { handOff } from '@/server/packs/hand-off';
+import { findHandoff } from '@/server/packs/handoff-repository';
+import { ManifestSchema } from '@/pipeline/write';
 import { addFile } from '@/server/intake/add-files';
 import { databaseQueue } from '@/server/jobs/database-queue';
 import { loadWithThree, playAt } from '../helpers/three-oracle';
@@ -205,5 +208,59 @@ describe('motions written out', () => {
     expect(answer.status).toBe(422);
     expect(((await answer.json()) as { error: Problem }).error.message).toMatch(message);
     expect(await databaseQueue.list({ kind: 'motion-out' })).toEqual([]);
+  });
+});
+
+describe('motions of a pack', () => {
+  it('go along as clips for its skeleton: they play on the handed-off character by name', async () => {
+    const id = await take('eel-seller.glb');
+    const fit = await findCurrentFit(id);
+    const aligned = await changeFit(id, { kind: 'align-posture' }, { baseRevision: fit?.revision ?? 0, author: 'Odo' });
+    if (!aligned.ok) throw new Error(aligned.message);
+    const set = await changeFit(
+      id,
+      { kind: 'set-pack-motions', motions: ['house-walk', 'house-sit'] },
+      { baseRevision: aligned.fit.revision, author: 'Odo' },
+    );
+    if (!set.ok) throw new Error(set.message);
+    const made = await handOff(id, 'Odo');
+    const { blobHash } = (await findHandoff(id, made?.version ?? 0)) ?? {};
+    const files = unzipSync((await getBlob(blobHash ?? '')) ?? new Uint8Array());
+    const manifest = ManifestSchema.parse(JSON.parse(new TextDecoder().decode(files['eel-seller/manifest.json'])));
+    expect(manifest.motions.map(({ path, motion }) => [path, motion])).toEqual([
+      ['eel-seller/motions/walk.glb', 'Walk'],
+      ['eel-seller/motions/sit-and-stand.glb', 'Sit and stand'],
+    ]);
+    expect(manifest.files.map(({ path }) => path)).toContain('eel-seller/motions/walk.glb');
+    const character = await loadWithThree(files['eel-seller/eel-seller.glb']);
+    const clip = await loadWithThree(files['eel-seller/motions/walk.glb']);
+    const mixer = new AnimationMixer(character.scene);
+    mixer.clipAction(clip.animations[0]).play();
+    let compared = 0;
+    for (const seconds of [0.1, 0.8, 1.7]) {
+      mixer.setTime(seconds);
+      character.scene.updateMatrixWorld(true);
+      playAt(clip, 0, seconds);
+      character.scene.traverse((object) => {
+        if (!(object as Bone).isBone) return;
+        const other = clip.scene.getObjectByName(object.name);
+        const [a, b] = [object, other ?? object].map((each) => each.getWorldPosition(new Vector3()));
+        expect(a.distanceTo(b), object.name).toBeLessThan(1e-4 * 2);
+        if (other) compared++;
+      });
+    }
+    expect(compared).toBeGreaterThan(100);
+  });
+
+  it('that are gone from the shelf stop the handoff by name', async () => {
+    const id = await take('eel-seller.glb');
+    const fit = await findCurrentFit(id);
+    const set = await changeFit(
+      id,
+      { kind: 'set-pack-motions', motions: ['00000000-0000-4000-8000-000000000000'] },
+      { baseRevision: fit?.revision ?? 0, author: 'Odo' },
+    );
+    expect(set.ok).toBe(true);
+    await expect(handOff(id, 'Odo')).rejects.toThrow(/no longer on the shelf/);
   });
 });

@@ -47,6 +47,8 @@ export const FitStateSchema = z.strictObject({
     .default({ armOffsetDeg: null }),
   /** How motions are carried to the character. */
   carrying: CarryingSchema.default(CARRYING),
+  /** Motions that go into the pack: ids of the shelf, or "house-walk". */
+  packMotions: z.array(z.string().min(1).max(60)).max(200).default([]),
   /** Whether straight elbows and knees are handed off with the definition's small bend. */
   hasSmallBend: z.boolean().default(false),
   /** Whether handoff leaves the origin where the file has it, or puts the figure on the floor. */
@@ -78,6 +80,7 @@ export function initialFit(
     posture: FILE_REST,
     layers: { armOffsetDeg: null },
     carrying: CARRYING,
+    packMotions: [],
     hasSmallBend: false,
     origin: 'file',
   };

@@ -15,6 +15,7 @@ import { ProblemNote } from '@/ui/ProblemNote';
 import { bytesText, momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
+import { PackMotions } from './PackMotions';
 
 type Making =
   | { readonly status: 'idle' }
@@ -67,6 +68,7 @@ export function HandoffStep() {
           the name crosswalk and a manifest of hashes. The file is read back, validated, matched and checked before the
           pack is offered.
         </p>
+        <PackMotions />
         {blockers.length > 0 ? (
           <div className="mt-3 rounded-box border border-error/50 bg-base-100 p-3" role="status">
             <p className="font-medium text-error">

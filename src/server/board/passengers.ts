@@ -1,3 +1,4 @@
+import { createHash } from 'node:crypto';
 import type { Passenger } from '@/core/drill/carry-many';
 import { carrySubject } from '@/core/drill/carry-subject';
 import { YarvoError } from '@/core/errors/yarvo-error';
@@ -14,9 +15,25 @@ export interface BoardedCharacter extends Passenger {
   readonly glbHash: string;
 }
 
-/** What of a fit a cell is made from. */
-export const fitStampOf = ({ revision, state }: CurrentFit): string =>
-  `${revision} ${state.definitionId}@${state.definitionVersion}`;
+/** What of a fit a cell is made from: names, notes and what goes into the pack do not count. */
+export function fitStampOf({ state }: CurrentFit): string {
+  const { definitionId, definitionVersion, basis, intake, assignments, spareKinds, posture, layers, carrying } = state;
+  const { rotations, shift } = posture;
+  const bones = Object.entries(assignments).map(([role, { boneIndex }]) => `${role} ${boneIndex}`);
+  const used = {
+    definitionId,
+    definitionVersion,
+    basis,
+    intake,
+    bones,
+    spareKinds,
+    rotations,
+    shift,
+    layers,
+    carrying,
+  };
+  return createHash('sha256').update(JSON.stringify(used)).digest('hex');
+}
 
 /** @throws {YarvoError} `not-found`, `no-figure` */
 export async function boarded(id: string): Promise<BoardedCharacter> {

@@ -1,5 +1,8 @@
 import type { Transaction } from 'sequelize';
+import type { Definition } from '@/core/definition/definition';
 import { YarvoError } from '@/core/errors/yarvo-error';
+import type { FitState } from '@/core/fit/fit';
+import type { PackMotion } from '@/pipeline/pack-motions';
 import { getBlob, putBlob } from '../blobs/blob-store';
 import { findCharacter, updateCharacter } from '../characters/character-repository';
 import { matchedReading } from '../matches/matched-reading';
@@ -8,6 +11,7 @@ import { inTransaction } from '../database/transaction';
 import { yardsticksOf } from '../fits/assess-reading';
 import { STUDIO } from '../library/studio';
 import { findCurrentFit, findFit } from '../fits/fit-repository';
+import { keyedMotion } from '../motions/recipe';
 import { runHandoff } from '../work/pool';
 import { findHandoff, insertHandoff, nextVersion } from './handoff-repository';
 
@@ -37,6 +41,8 @@ export async function handOff(
   const [canonical, source] = await Promise.all([getBlob(reading.glbHash), models().Blob.findByPk(character.blobHash)]);
   if (!canonical || !source) throw new Error(`character ${characterId} has lost its file`);
   const version = await nextVersion(characterId);
+  const yardsticks = await yardsticksOf(state);
+  const motions = await motionsOf(state, yardsticks.definition);
   const now = new Date();
   const pack = await runHandoff({
     canonical,
@@ -45,7 +51,8 @@ export async function handOff(
     version,
     fit: state,
     fitRevision: fit.revision,
-    ...(await yardsticksOf(state)),
+    ...yardsticks,
+    motions,
     match: reading.match,
     normalisation: reading.normalisation,
     signedOffBy: author,
@@ -68,6 +75,22 @@ export async function handOff(
     await also?.(made, transaction);
     return made;
   });
+}
+
+async function motionsOf({ packMotions }: FitState, definition: Definition): Promise<PackMotion[]> {
+  const motions: PackMotion[] = [];
+  for (const key of packMotions) {
+    const motion = await keyedMotion(key);
+    if (!motion)
+      throw new YarvoError({
+        code: 'no-motion',
+        message: 'A motion of the pack is no longer on the shelf.',
+        place: key,
+        remedy: "Take it out of the pack's motions, or put it back on the shelf.",
+      });
+    motions.push({ name: motion.name, travel: motion.travel, recipe: await motion.recipe(definition) });
+  }
+  return motions;
 }
 
 const changedMeanwhile = (place: string): YarvoError =>

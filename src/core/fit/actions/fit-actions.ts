@@ -19,6 +19,7 @@ import { resetPosture } from './reset-posture';
 import { setArmOffset } from './set-arm-offset';
 import { setCarrying } from './set-carrying';
 import { setOrigin } from './set-origin';
+import { setPackMotions } from './set-pack-motions';
 import { setPose } from './set-pose';
 import { setSmallBend } from './set-small-bend';
 import { setSpareKind } from './set-spare-kind';
@@ -53,6 +54,7 @@ const ACTIONS = [
   setPose,
   setArmOffset,
   setCarrying,
+  setPackMotions,
   setSmallBend,
   setOrigin,
 ] as const;
