@@ -63,7 +63,7 @@ describe('yarvo motion', () => {
     expect(code).toBe(0);
     const made = HouseLineSchema.parse(line);
     expect(made.rate).toBe(30);
-    const motion = decodeMotion(new Uint8Array(await readFile(made.out.yvm)));
+    const motion = decodeMotion(new Uint8Array(await readFile(made.out.motion)));
     expect(motion.frameCount).toBe(made.frames);
     const loaded = await loadWithThree(new Uint8Array(await readFile(made.out.glb)));
     const placeAt = (name: string, seconds: number): Vector3 => {
@@ -111,7 +111,7 @@ describe('yarvo carry', () => {
     expect(carried.source?.assignments.leftLowerArm.bone).toBe('leftLowerArm');
     expect(carried.source?.posture.class).toBe('T');
     const made = HouseLineSchema.parse((await make('walk', ['cycles=1', 'speed=1'])).line);
-    const again = CarryLineSchema.parse((await carryHouse(made.out.yvm)).lines[0]);
+    const again = CarryLineSchema.parse((await carryHouse(made.out.motion)).lines[0]);
     expect(again.frames).toBe(carried.frames);
     expect(again.source).toBeNull();
     expect(await readFile(again.out.bvh, 'utf8')).toBe(await readFile(carried.out.bvh, 'utf8'));

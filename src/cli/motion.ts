@@ -61,9 +61,12 @@ export async function makeMotion(command: MakeCommand): Promise<0 | 2> {
     const { glb, bvh } = await writeCarried(motion, figure, NO_ROOT_TRAVEL);
     await mkdir(out, { recursive: true });
     const files = Object.fromEntries(
-      (['yvm', 'glb', 'bvh'] as const).map((kind) => [kind, path.join(out, `${name}.${kind}`)]),
+      (['motion', 'glb', 'bvh'] as const).map((kind) => [
+        kind,
+        path.join(out, `${name}.${kind === 'motion' ? 'yarvomotion' : kind}`),
+      ]),
     ) as HouseLine['out'];
-    await writeWhole(files.yvm, encodeMotion(motion));
+    await writeWhole(files.motion, encodeMotion(motion));
     await writeWhole(files.glb, glb);
     await writeWhole(files.bvh, bvh);
     const { frameCount: frames, framesPerSecond: rate, contacts } = motion;
@@ -107,5 +110,5 @@ export function houseMotionOf(
 
 function told({ name, frames, rate, remarks, out }: HouseLine): string {
   const said = remarks.map((remark) => `  ${remark}\n`).join('');
-  return `${name}: ${frames} frames at ${rate}/s, written to ${out.yvm}, ${out.glb} and ${out.bvh}\n${said}`;
+  return `${name}: ${frames} frames at ${rate}/s, written to ${out.motion}, ${out.glb} and ${out.bvh}\n${said}`;
 }

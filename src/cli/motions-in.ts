@@ -38,7 +38,7 @@ export async function* motionsIn(source: string, wishes: MotionWishes): AsyncGen
     yield { label: source, clip: id, read: () => Promise.resolve(houseSource(id, wishes)) };
     return;
   }
-  if (source.endsWith('.yvm')) {
+  if (source.endsWith('.yarvomotion')) {
     yield { label: source, clip: 'motion', read: () => motionFile(source, wishes) };
     return;
   }

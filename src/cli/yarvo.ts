@@ -29,7 +29,7 @@ posture
 
 carry
   Carries the clips of a motion file to characters: both are matched and turned onto the reference pose by themselves.
-  The motion may also be a motion file (.yvm), or one of the house set: house:walk.
+  The motion may also be a motion file (.yarvomotion), or one of the house set: house:walk.
   --out          folder for a GLB of each character with the clip (metres, Y up, facing +Z) and a BVH
   --clip         the one clip to carry (default: all)
   --rate         frames a second (default: the clip's own)
@@ -45,7 +45,7 @@ carry
 
 motion
   list           the motions of the house set, and what can be set about them
-  make           makes one: NAME.yvm, a motion free of any skeleton, and the house figure playing it as NAME.glb and NAME.bvh
+  make           makes one: NAME.yarvomotion, a motion free of any skeleton, and the house figure playing it as NAME.glb and NAME.bvh
   --set          a setting and its value, speed=1.6; as often as wanted
   --rate         frames a second (default: 60)
   --out, --definition, --json   as above

@@ -25,7 +25,7 @@ export const HouseLineSchema = z.strictObject({
   /** What could not be made as it was asked for, and what was made instead. */
   remarks: z.array(z.string()),
   contacts: MotionHeadSchema.shape.contacts,
-  out: z.strictObject({ yvm: z.string(), glb: z.string(), bvh: z.string() }),
+  out: z.strictObject({ motion: z.string(), glb: z.string(), bvh: z.string() }),
 });
 export type HouseLine = z.infer<typeof HouseLineSchema>;
 

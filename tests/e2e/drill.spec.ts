@@ -8,6 +8,7 @@ const choose = (page: Page, name: string) =>
   page
     .getByRole('navigation', { name: 'Motions' })
     .getByRole('button', { name: new RegExp(`^${name}`) })
+    .first()
     .click();
 const frame = (page: Page) => page.locator('[data-frame]');
 const isCarried = (page: Page, last: number) =>
@@ -168,4 +169,94 @@ test('the source stands beside, over or off, others join in, and the screen is a
 test('a character without hips says what is missing instead of playing', async ({ page }) => {
   await openCharacter(page, 'Tide golem', 'Drill');
   await expect(page.getByText('No hips are assigned')).toBeVisible();
+});
+
+test('a walk of the house set: its settings move the character, what cannot be is said, and it comes onto the shelf', async ({
+  page,
+}) => {
+  await openCharacter(page, 'Stilt walker', 'Drill');
+  await choose(page, 'Walk settings');
+  await isCarried(page, 128);
+  const settings = page.getByRole('region', { name: 'Settings' });
+  await page.getByRole('slider', { name: 'Frame' }).fill('40');
+  await expect(frame(page)).toHaveText('40');
+  const before = await joints(page);
+  await settings.getByRole('slider', { name: 'Lean' }).fill('20');
+  await expect.poll(() => joints(page)).not.toBe(before);
+  await settings.getByRole('slider', { name: 'Stride, two steps' }).fill('5');
+  await expect(settings.getByRole('status')).toContainText(/held to 1\.\d\d m instead of 5\.00 m/);
+  await expect(page).toHaveURL(/set=.*lean%3A20/);
+  await page.reload();
+  await isListening(page, 'drill');
+  await expect(settings.getByRole('slider', { name: 'Lean' })).toHaveValue('20');
+  await settings.getByRole('button', { name: 'Put back' }).click();
+  await isCarried(page, 128);
+  await settings.getByRole('textbox', { name: 'Limp, right leg, number' }).fill('0.6');
+  await page.keyboard.press('Enter');
+  await settings.getByRole('button', { name: /^Save on the shelf/ }).click();
+  await settings.getByRole('textbox', { name: 'Name on the shelf' }).fill('Sore foot');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('region', { name: 'Motion', exact: true })).toContainText('of the house set: Walk');
+  await openCharacter(page, 'Otter stevedore', 'Drill');
+  await choose(page, 'Sore foot');
+  await expect(settings.getByRole('textbox', { name: 'Limp, right leg, number' })).toHaveValue('0.60');
+  await expectAccessible(page);
+});
+
+test('a motion is edited in steps that can be taken out; what cannot be joined is said', async ({ page }) => {
+  await openCharacter(page, 'Net mender', 'Drill');
+  await choose(page, 'Quay walk');
+  const playback = page.getByRole('group', { name: 'Playback' });
+  await expect(playback).toContainText(/\/ \d+/);
+  const editing = page.getByRole('region', { name: 'Editing' });
+  await editing.getByRole('button', { name: 'More' }).click();
+  await editing.getByRole('button', { name: 'Make a copy' }).click();
+  await expect(page.getByRole('heading', { name: 'Quay walk, copy' })).toBeVisible();
+  const lastOf = async () => Number(/\/ (\d+)/.exec(await playback.innerText())?.[1]);
+  const whole = await lastOf();
+  if (await editing.getByRole('button', { name: 'More' }).isVisible())
+    await editing.getByRole('button', { name: 'More' }).click();
+  await editing.getByRole('button', { name: 'Find a loop' }).click();
+  await expect(editing.getByRole('status')).toContainText(/Frames \d+ to \d+ are marked/);
+  await editing.getByRole('form', { name: 'Step' }).getByRole('button', { name: 'Add' }).click();
+  await expect(editing.getByRole('listitem')).toHaveText([/Loop of frames \d+ to \d+/]);
+  await expect.poll(lastOf).toBeLessThan(whole);
+  const looped = await lastOf();
+  await editing.getByRole('button', { name: 'Mirror' }).click();
+  await editing.getByRole('button', { name: 'Speed …' }).click();
+  await editing.getByRole('spinbutton', { name: /^Play/ }).fill('2');
+  await editing.getByRole('button', { name: 'Add' }).click();
+  await expect(editing.getByRole('listitem')).toHaveCount(3);
+  await expect.poll(lastOf).toBe(Math.floor(looped / 2));
+  // Its rate is another one than the net haul's.
+  await editing.getByRole('button', { name: 'Rate …' }).click();
+  await editing.getByRole('spinbutton', { name: /^Sample at/ }).fill('24');
+  await editing.getByRole('button', { name: 'Add' }).click();
+  await editing.getByRole('button', { name: 'Append …' }).click();
+  await editing.getByRole('combobox', { name: 'Motion to append' }).selectOption({ label: 'Net haul' });
+  await editing.getByRole('button', { name: 'Add' }).click();
+  await expect(page.getByText(/24 frames a second, ".*" \d+/)).toBeVisible();
+  await editing.getByRole('button', { name: 'Take out step 5' }).click();
+  await editing.getByRole('button', { name: 'Take out step 4' }).click();
+  await editing.getByRole('button', { name: 'Take out step 3' }).click();
+  await expect.poll(lastOf).toBe(looped);
+  await page.reload();
+  await isListening(page, 'drill');
+  await expect(editing.getByRole('listitem')).toHaveText([/Loop of frames/, /Mirrored/]);
+  await choose(page, 'Quay walk');
+  await expect.poll(lastOf).toBe(whole);
+});
+
+test('what a character does with a motion is kept as a motion of its own', async ({ page }) => {
+  await openCharacter(page, 'Clockwork deckhand', 'Drill');
+  await choose(page, 'Tide bell');
+  await isCarried(page, 120);
+  const editing = page.getByRole('region', { name: 'Editing' });
+  await editing.getByRole('button', { name: 'More' }).click();
+  await editing.getByRole('button', { name: 'Keep the result as a motion' }).click();
+  await expect(page.getByRole('heading', { name: 'Tide bell, kept' })).toBeVisible();
+  await isCarried(page, 120);
+  await openCharacter(page, 'Customs clerk', 'Drill');
+  await choose(page, 'Tide bell, kept');
+  await isCarried(page, 120);
 });

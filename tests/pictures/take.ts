@@ -104,6 +104,22 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>>
     await openCharacter(page, 'Customs clerk', 'Drill');
     await showMotion(page, 'Boat leap', 78, 'view=side&mesh=see-through&frame=36');
   },
+  'drill-walk': async (page) => {
+    await openCharacter(page, 'Harbour diver', 'Drill');
+    const { pathname } = new URL(page.url());
+    await page.goto(
+      `${base}${pathname}?motion=house-walk&view=free&mesh=solid&frame=36&set=limp:0.4,hands:left,holds:lantern`,
+    );
+    await expect(page.getByRole('group', { name: 'Playback' })).toContainText('/ ');
+    await stageDrawn(page);
+  },
+  board: async (page) => {
+    await page.goto(`${base}/board`);
+    await expect(page.locator('body[data-listening="board"]')).toBeAttached();
+    await page.getByRole('button', { name: /^Carry over/ }).click();
+    await expect(page.getByText(/^done: /)).toBeVisible({ timeout: 120_000 });
+    await page.waitForTimeout(1200);
+  },
   motions: async (page) => {
     await page.goto(`${base}/motions`);
     await expect(page.locator('body[data-listening="motions"]')).toBeAttached();

@@ -156,6 +156,8 @@ export class StageView {
     }));
     this.overlay.set({ ...state, points: frame.points, companions });
     this.overlay.canvas.dataset.joints = sumText(frame.points);
+    // A motion may start far from where the posture stands.
+    if (!before && !this.isMovedByHand) this.needsFit = true;
     if (before && frame.follows) this.follow(before.hips, frame.hips);
     if (this.needsFit && companions.every(({ points }) => points.length > 0)) this.fit();
     this.request();
@@ -237,7 +239,9 @@ export class StageView {
     const points = this.pointsToFit();
     for (const pane of this.panes)
       pane.set(fitCamera(pane.camera, points, pane.rect.width, pane.rect.height), pane.rect, this.height);
-    this.needsFit = this.container.clientWidth === 0;
+    // Whoever is on the way is fitted in when there.
+    this.needsFit =
+      this.container.clientWidth === 0 || this.overlay.state.companions.some(({ points }) => points.length === 0);
     this.request();
   }
 
