@@ -201,6 +201,20 @@ describe('motions that are no clip', () => {
     expect(gone.error.message).toMatch(/not on the shelf/);
   });
 
+  it.each([
+    [[{ kind: 'rate', framesPerSecond: 24 }], /24 frames a second, "Other" 60/],
+    [[{ kind: 'trim', from: 10, to: 9_000 }], /no frames 10 to 9000/],
+  ] as const)('a step that cannot be done is refused, and the motion stays as it was: %j', async (steps, message) => {
+    const [own] = (await add({ house: limping, name: 'Mine' })).motions;
+    const [other] = (await add({ house: limping, name: 'Other' })).motions;
+    const append = { kind: 'append', motionId: other.id, blend: 4, isMatching: true } as const;
+    const refused = await change(own, { edits: [...steps, append] });
+    expect(refused.status).toBe(422);
+    expect(refused.error.message).toMatch(message);
+    const now = (await shelf()).find(({ id }) => id === own.id);
+    expect([now?.edits, now?.revision]).toEqual([[], 0]);
+  });
+
   it('a clip may have copies beside it, and putting it on the shelf again finds the first', async () => {
     const id = await take('tide-bell.bvh');
     const [first] = (await shelve(id)).motions;

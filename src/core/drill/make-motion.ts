@@ -26,6 +26,8 @@ export type Ingredient =
 
 /** A motion as it is wanted: made from something, and then edited. */
 export interface MotionRecipe {
+  /** What the shelf calls it; null for the name that it has of itself. */
+  readonly name: string | null;
   readonly from: Ingredient;
   readonly definition: Definition;
   /** Null for its own rate. */
@@ -53,7 +55,11 @@ export function makeMotion(recipe: MotionRecipe): MadeMotion {
     if (other && !appended.has(id)) appended.set(id, makeMotion({ ...other, others }).motion);
   }
   const made = unedited(recipe);
-  const base: Motion = contacts ? { ...made.motion, contacts: [...contacts] } : made.motion;
+  const base: Motion = {
+    ...made.motion,
+    name: recipe.name ?? made.motion.name,
+    contacts: contacts ? [...contacts] : made.motion.contacts,
+  };
   const motionOf = (id: string): Motion => {
     const other = appended.get(id);
     if (other) return other;

@@ -28,6 +28,7 @@ export function ownSource(
   const { target } = targetOf(character, definition, fit, NO_ROOT_TRAVEL);
   const source: DrillSource = {
     madeFrom: { kind: 'clip', fitted: fittedOf(target), ...blockUrls(character, definition.id), clip },
+    name: null,
     definition,
     framesPerSecond: null,
     contacts: null,
@@ -46,6 +47,7 @@ export function ownSource(
 /** A motion of the house set as a source. */
 export const houseSource = (house: HouseChoice, definition: Definition, mostFrames: number): DrillSource => ({
   madeFrom: { kind: 'house', ...house },
+  name: null,
   definition,
   framesPerSecond: null,
   contacts: null,
@@ -96,9 +98,9 @@ export function shelfSource(motion: MotionView, house: HouseChoice | null, conte
 function alone(motion: MotionView, house: HouseChoice | null, context: ShelfContext): DrillSource | null {
   const madeFrom = madeFromOf(motion, house, context);
   if (!madeFrom) return null;
-  const { framesPerSecond, contacts, edits } = motion;
+  const { name, framesPerSecond, contacts, edits } = motion;
   const { definition, mostFrames } = context;
-  return { madeFrom, definition, framesPerSecond, contacts, edits, mostFrames, others: {} };
+  return { name, madeFrom, definition, framesPerSecond, contacts, edits, mostFrames, others: {} };
 }
 
 /**

@@ -1,20 +1,17 @@
-import { createHash, randomUUID } from 'node:crypto';
-import { strToU8, zipSync } from 'fflate';
-import type { Transaction } from 'sequelize';
-import { MotionManifestSchema, type MotionManifest, type MotionOut, type WrittenOut } from '@/contract/board';
-import { problemOf, YarvoError, type Problem } from '@/core/errors/yarvo-error';
+import { randomUUID } from 'node:crypto';
+import type { MotionManifest, MotionOut } from '@/contract/board';
+import { problemOf, YarvoError } from '@/core/errors/yarvo-error';
 import type { RootTravel } from '@/core/motion/carry-options';
 import type { MotionEdit } from '@/core/motion/edits/motion-edit';
-import { nameTemplate } from '@/core/text/name-template';
-import { getBlob, putBlob } from '../blobs/blob-store';
-import { models } from '../database/models';
-import { inTransaction } from '../database/transaction';
+import { getBlob } from '../blobs/blob-store';
 import type { JobQueue, JobRecord } from '../jobs/job-queue';
 import type { JobHandler } from '../jobs/runner';
 import { keyedMotion, type KeyedMotion } from '../motions/recipe';
 import { runWriteMotions } from '../work/pool';
 import { boarded, type BoardedCharacter } from './passengers';
 import { countText } from './carry-job';
+import { checkNames } from './out-names';
+import { keepZip, type OutFile } from './out-zip';
 
 /** Largest zip that is made, bytes before packing. */
 const MOST_BYTES = 1024 * 1024 * 1024;
@@ -22,7 +19,7 @@ const MOST_BYTES = 1024 * 1024 * 1024;
 /** Queues writing motions out. @throws {YarvoError} `bad-template`, `same-name` before anything is made. */
 export async function queueOut(queue: JobQueue, wanted: MotionOut, author: string): Promise<JobRecord> {
   const [motions, characters] = [await motionsOf(wanted), await charactersOf(wanted)];
-  checkNames(wanted, characters, motions);
+  checkNames(wanted.template, characters, motions);
   const label = `${countText(motions.length, 'motion')} of ${countText(characters.length, 'character')}`;
   return queue.add({
     id: randomUUID(),
@@ -54,49 +51,20 @@ async function charactersOf({ characterIds }: MotionOut): Promise<BoardedCharact
   return found;
 }
 
-/** Two clips under one name: nothing is written. */
-function checkNames(
-  { template }: MotionOut,
-  characters: readonly BoardedCharacter[],
-  motions: readonly KeyedMotion[],
-): void {
-  const { base } = nameTemplate(template);
-  const taken = new Map<string, string>();
-  for (const character of characters)
-    for (const motion of motions) {
-      const name = base({ character: character.name, motion: motion.name });
-      const what = `${motion.name} of ${character.name}`;
-      const other = taken.get(name);
-      if (other !== undefined)
-        throw new YarvoError({
-          code: 'same-name',
-          message: `"${template}" gives ${other} and ${what} the same name.`,
-          place: name,
-          remedy: 'Put {character} and {motion} into the template, or rename one of them.',
-        });
-      taken.set(name, what);
-    }
-}
-
 /** The motions with a rate and a root of their own where those were asked for. */
 const travelOf = ({ root }: MotionOut, { travel }: KeyedMotion): RootTravel =>
   root === null ? travel : { ...travel, components: root };
 const editsFor = ({ framesPerSecond }: MotionOut): MotionEdit[] =>
   framesPerSecond === null ? [] : [{ kind: 'rate', framesPerSecond }];
 
-type Entry = MotionManifest['files'][number];
-
 export const outHandler: JobHandler = {
   async work({ payload, author, signal, report, kept, keep }) {
     if (kept !== null) return kept;
     const wanted = payload as MotionOut;
     const [motions, characters] = [await motionsOf(wanted), await charactersOf(wanted)];
-    checkNames(wanted, characters, motions);
-    const files = new Map<
-      string,
-      { bytes: Uint8Array; entry: Omit<Entry, 'path'>; parts: { character: string; motion: string }; format: string }
-    >();
-    const failed: { character: string; motion: string; problem: Problem }[] = [];
+    checkNames(wanted.template, characters, motions);
+    const files = new Map<string, OutFile>();
+    const failed: MotionManifest['failed'] = [];
     const nameOf = new Map(characters.map(({ id, name }) => [id, name]));
     const total = characters.length * motions.length;
     let [done, bytes] = [0, 0];
@@ -118,17 +86,8 @@ export const outHandler: JobHandler = {
           remedy: 'Choose a motion.',
         },
       );
-    return inTransaction(async (transaction) => {
-      const manifest = await zipOf(transaction);
-      const result: WrittenOut = {
-        id: manifest.id,
-        fileName: manifest.fileName,
-        files: files.size,
-        failed: failed.length,
-      };
-      await keep(result, transaction);
-      return result;
-    });
+    report({ share: 1, stage: 'Packing' });
+    return keepZip(wanted, [...files.values()], failed, author, keep);
 
     async function writeGroup(motion: KeyedMotion, group: readonly BoardedCharacter[]): Promise<void> {
       const travel = travelOf(wanted, motion);
@@ -165,7 +124,6 @@ export const outHandler: JobHandler = {
             files.set(`${id} ${motion.key} ${format}`, {
               bytes: content,
               format,
-              parts: { character, motion: motion.name },
               entry: {
                 character,
                 motion: motion.name,
@@ -184,57 +142,8 @@ export const outHandler: JobHandler = {
         for (const { name } of group) failed.push({ character: name, motion: motion.name, problem });
       }
     }
-
-    async function zipOf(transaction: Transaction): Promise<{ id: string; fileName: string }> {
-      const { base, path } = nameTemplate(wanted.template);
-      const now = new Date();
-      const content: Record<string, Uint8Array> = {};
-      const entries: Entry[] = [];
-      const versions = new Map<string, number>();
-      for (const { bytes: each, entry, parts, format } of files.values()) {
-        const name = base(parts);
-        // One version for all formats of a clip.
-        const version = versions.get(name) ?? (await nextVersion(name, transaction));
-        versions.set(name, version);
-        const file = `${path(parts, version)}.${format}`;
-        content[file] = each;
-        entries.push({ path: file, ...entry });
-      }
-      const manifest = MotionManifestSchema.parse({
-        schema: 'yarvo-motions-1',
-        createdAt: now.toISOString(),
-        writtenBy: author,
-        files: entries,
-        failed,
-      });
-      content['manifest.json'] = strToU8(`${JSON.stringify(manifest, null, 2)}\n`);
-      // GLBs hardly shrink, and there may be many.
-      const zip = zipSync(content, { level: 1, mtime: now });
-      const id = randomUUID();
-      const fileName = `motions-${now.toISOString().slice(0, 10)}-${id.slice(0, 4)}.zip`;
-      const blobHash = await putBlob(zip, transaction);
-      await models().MotionOut.create(
-        { id, fileName, blobHash, manifest: JSON.stringify(manifest), author, createdAt: now },
-        { transaction },
-      );
-      return { id, fileName };
-    }
   },
 };
-
-/** Raised within the transaction of the zip, so that no name is given to two zips or to none. */
-async function nextVersion(name: string, transaction: Transaction): Promise<number> {
-  const nameHash = createHash('sha256').update(name).digest('hex');
-  const [row] = await models().MotionName.findOrCreate({
-    where: { nameHash },
-    defaults: { nameHash, version: 0 },
-    transaction,
-    lock: true,
-  });
-  const version = row.version + 1;
-  await models().MotionName.update({ version }, { where: { nameHash }, transaction });
-  return version;
-}
 
 /** With meshes each alone; without, those with the same bones together, since they may share a clip. */
 function groupsOf(characters: readonly BoardedCharacter[], hasMesh: boolean): BoardedCharacter[][] {

@@ -11,6 +11,10 @@ import { changeFit, changeIntake } from '../fits/change-fit';
 import { findCurrentFit } from '../fits/fit-repository';
 import { matchedReading } from '../matches/matched-reading';
 import { fitterOf, findMotionRow, motionView } from './motion-repository';
+import { newest } from '../library/library';
+import { STUDIO } from '../library/studio';
+import { runCarry } from '../work/pool';
+import { keyedRow } from './recipe';
 import { alignUntouched } from './shelve';
 
 export type MotionOutcome =
@@ -68,7 +72,10 @@ const conflict = ({ name, revision }: MotionRow, base: number): MotionOutcome =>
   message: `"${name}" was changed meanwhile: it is at revision ${revision}, your change was made on revision ${base}.`,
 });
 
-/** A motion that is appended, however indirectly, to itself would never end. @throws {YarvoError} `bad-edit` */
+/**
+ * A motion that is appended, however indirectly, to itself would never end.
+ * @throws {YarvoError} `bad-edit`, `other-rate`, and what making the motion throws.
+ */
 async function checkEdits(row: MotionRow, edits: readonly MotionEdit[]): Promise<void> {
   const seen = new Set<string>();
   const waiting = [...appendedBy(edits)];
@@ -88,6 +95,11 @@ async function checkEdits(row: MotionRow, edits: readonly MotionEdit[]): Promise
       });
     waiting.push(...appendedBy(JSON.parse(other.edits ?? '[]') as MotionEdit[]));
   }
+  if (edits.length === 0) return;
+  // Made once, for nobody: a step that cannot be done is refused before it stands on the shelf.
+  const wanted = await keyedRow({ ...row, edits: JSON.stringify(edits) });
+  const recipe = await wanted.recipe(await newest('definition', STUDIO.definition));
+  await runCarry({ recipe, travel: wanted.travel, passengers: [] }, row.name);
 }
 
 async function setReference(row: MotionRow, reference: ShelfReference, author: string): Promise<void> {

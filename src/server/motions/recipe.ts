@@ -49,6 +49,7 @@ export const houseMotions = (): KeyedMotion[] =>
   }));
 
 const plainRecipe = (from: Ingredient, definition: Definition): MotionRecipe => ({
+  name: null,
   from,
   definition,
   framesPerSecond: null,
@@ -108,6 +109,7 @@ async function stampOf({ id, revision, kind, characterId, fitCharacterId }: Moti
 async function recipeOf(row: MotionRow, definition: Definition): Promise<MotionRecipe> {
   return {
     ...plainRecipe(await ingredientOf(row, definition), definition),
+    name: row.name,
     framesPerSecond: row.framesPerSecond,
     contacts: row.contacts === null ? null : (JSON.parse(row.contacts) as Contact[]),
     edits: editsOf(row),
