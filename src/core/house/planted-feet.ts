@@ -52,15 +52,24 @@ export function rolledFoot(spot: Vec3, yaw: number, pitch: number, pivot: Vec3, 
 const REACH = 0.994;
 const SOFT = 0.006;
 
+/** The legs stay behind when the hips are shifted: the centre of mass goes so much less far. */
+const HIPS_FOR_CENTRE = 1.15;
+/** What is left after these is below a millimetre. */
+const ROUNDS = 2;
+
 /**
  * Shifts the hips so that the centre of mass stands over a place of the floor, and lowers them as far as the feet ask
  * for. Everything about it is smooth, so what went in smooth comes out smooth.
  */
 export function balanced(stance: Stance, over: readonly [number, number]): Stance {
   let now = lowered(stance);
-  for (let round = 0; round < 4; round++) {
+  for (let round = 0; round < ROUNDS; round++) {
     const centre = massCentre(placesOf(solveBody(now).turns, now.hips, WEIGHED_ROLES));
-    const hips: Vec3 = [now.hips[0] + over[0] - centre[0], stance.hips[1], now.hips[2] + over[1] - centre[2]];
+    const hips: Vec3 = [
+      now.hips[0] + (over[0] - centre[0]) * HIPS_FOR_CENTRE,
+      stance.hips[1],
+      now.hips[2] + (over[1] - centre[2]) * HIPS_FOR_CENTRE,
+    ];
     now = lowered({ ...stance, hips });
   }
   return now;
