@@ -1,5 +1,6 @@
 import { parseArgs } from 'node:util';
 import { carry } from './carry';
+import { drill } from './drill';
 import { inspect } from './inspect';
 import { listMotions, makeMotion } from './motion';
 import { posture } from './posture';
@@ -9,6 +10,7 @@ yarvo posture FILE... [--align] [--from POSE] [--out DIR] [--definition ID] [--j
 yarvo carry MOTION-FILE CHARACTER-FILE... --out DIR [--clip NAME] [--rate N] [--definition ID] [--reference POSE] [--root WHAT] [--set KEY=VALUE]... [--json]
 yarvo motion list [--json]
 yarvo motion make NAME --out DIR [--set KEY=VALUE]... [--rate N] [--definition ID] [--json]
+yarvo drill CHARACTER-FILE... [--motions DIR] [--profile ID] [--definition ID] [--json]
 
 inspect
   Reads each file (glTF, GLB, VRM, FBX, COLLADA, BVH, zip), matches its bones and checks it for the shipped engine target.
@@ -51,6 +53,14 @@ motion
   --out, --definition, --json   as above
 
   Exit code: 2 if there is no such motion or a setting is wrong, else 0.
+
+drill
+  Carries motions to each character and measures soles, slides, knees, elbows, twists, jumps and speeds in every frame.
+  --motions      folder of motion files (default: the house set)
+  --profile      engine target whose limits count, as above
+  --definition, --json   as above
+
+  Exit code: 2 if something could not be read or carried, else 1 if a limit is passed, else 0.
 `;
 
 async function main(): Promise<number> {
@@ -68,6 +78,7 @@ async function main(): Promise<number> {
       reference: { type: 'string', default: 'rest' },
       root: { type: 'string', default: 'none' },
       set: { type: 'string', multiple: true, default: [] },
+      motions: { type: 'string' },
       help: { type: 'boolean', default: false },
     },
   });
@@ -85,6 +96,8 @@ async function main(): Promise<number> {
     const [motion, ...characters] = files;
     return carry({ motion, characters, json, out, clip, rate, reference, root, set, definition, write });
   }
+  if (command === 'drill' && files.length > 0)
+    return drill({ characters: files, motions: values.motions, definition, profile, json, write });
   if (command === 'motion' && files[0] === 'list' && files.length === 1) return listMotions({ json, write });
   if (command === 'motion' && files[0] === 'make' && files.length === 2 && out !== undefined)
     return makeMotion({ name: files[1], set: values.set, out, rate: values.rate, json, definition, write });

@@ -18,6 +18,8 @@ import { seedLibrary } from '@/server/library/studio';
 import * as portraits from '@/server/database/migrations/0008-portraits-by-hash';
 import * as bends from '@/server/database/migrations/0009-bends-and-tolerances';
 import * as motions from '@/server/database/migrations/0010-motions';
+import * as kindsOfMotion from '@/server/database/migrations/0011-kinds-of-motion';
+import * as board from '@/server/database/migrations/0012-board';
 import * as jobs from '@/server/database/migrations/0007-jobs-and-uploads';
 import * as interpretations from '@/server/database/migrations/0002-interpretations';
 import * as nothingLost from '@/server/database/migrations/0003-nothing-lost';
@@ -283,6 +285,9 @@ it('provenance is edited in bulk; each character keeps the fields that were not 
 it('characters from before these decisions are carried over by the migration', async () => {
   const query = database().getQueryInterface();
   const tables = [
+    'carried',
+    'motion_outs',
+    'motion_names',
     'motions',
     'renewals',
     'handoffs',
@@ -353,6 +358,8 @@ it('characters from before these decisions are carried over by the migration', a
   await portraits.up(query);
   await bends.up(query);
   await motions.up(query);
+  await kindsOfMotion.up(query);
+  await board.up(query);
   await seedLibrary();
   const carried = await view(id);
   expect(carried.rig.bones).toEqual(JSON.parse(JSON.stringify(rig.bones)));

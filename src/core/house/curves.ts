@@ -23,10 +23,10 @@ export const hermitePlace = (a: Vec3, speedA: Vec3, b: Vec3, speedB: Vec3, x: nu
   hermite(a[2], speedA[2], b[2], speedB[2], x),
 ];
 
-/** A hill from 0 over 1 back to 0, level at both ends; its top lies at `top`, 0 to 1. */
-export function hill(x: number, top = 0.5): number {
+/** A hill from 0 over 1 back to 0, level at both ends, the more so the higher `flat`; its top lies at `top`, 0 to 1. */
+export function hill(x: number, top = 0.5, flat = 2): number {
   const held = Math.max(0, Math.min(1, x));
-  const [a, b] = top < 0.5 ? [2, (2 * (1 - top)) / top] : [(2 * top) / (1 - top), 2];
+  const [a, b] = top < 0.5 ? [flat, (flat * (1 - top)) / top] : [(flat * top) / (1 - top), flat];
   return (held ** a * (1 - held) ** b) / (top ** a * (1 - top) ** b);
 }
 

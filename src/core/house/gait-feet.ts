@@ -30,7 +30,7 @@ export function footAt(plan: GaitPlan, side: Side, t: number): LegPose {
     );
   const place = hermitePlace(lift.ankle, speed(from, 1 - 2e-4), land.ankle, speed(to, 2e-4), x);
   const climb = Math.max(0, to[1] - from[1], from[1] - to[1]);
-  const up = (settingsLift(plan) + climb * 0.75) * hill(x, to[1] > from[1] + 0.01 ? 0.42 : 0.5);
+  const up = (settingsLift(plan) + climb * 0.75) * hill(x, to[1] > from[1] + 0.01 ? 0.42 : 0.5, climb > 0 ? 3 : 2);
   const pitch = hermite(lift.pitch, (step.offRate * swing) / stance, land.pitch, (step.strikeRate * swing) / stance, x);
   return {
     ankle: add(place, [0, up, 0]),

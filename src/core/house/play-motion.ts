@@ -6,23 +6,34 @@ import { HOUSE_PLACES, HOUSE_ROLES, LEG } from './house-body';
 import { referenceTurn, turnsAt } from './house-motion';
 import { placesOf, type Turns } from './solve-stance';
 
+/** The house figure at a frame of a motion. */
+export interface HouseFrame {
+  /** How each role is turned against the T-pose, body frame. */
+  readonly turns: Turns;
+  /** Joint of each role, metres, floor at 0. */
+  readonly places: Readonly<Record<string, Vec3>>;
+}
+
 /**
  * Plays any motion in role space on the house figure, which has every role that people have.
  * @param definition the one that the motion is told against.
- * @returns joints at a frame in the order of HOUSE_ROLES, metres, floor at 0: [roleCount x 3].
  */
-export function houseJoints(motion: Motion, definition: Definition, frame: number): Float32Array {
+export function houseFrame(motion: Motion, definition: Definition, frame: number): HouseFrame {
   const told = turnsAt(motion, frame);
+  const known = new Set(definition.roles.map(({ id }) => id));
   const turns: Turns = Object.fromEntries(
     HOUSE_ROLES.map((role) => [
       role,
-      definition.roles.some(({ id }) => id === role)
-        ? multiply(told[role], referenceTurn(definition, role))
-        : told[role],
+      known.has(role) ? multiply(told[role], referenceTurn(definition, role)) : told[role],
     ]),
   );
   const hips = [0, 1, 2].map((k) => HOUSE_PLACES.hips[k] + motion.hips[frame * 3 + k] * LEG) as unknown as Vec3;
-  const places = placesOf(turns, hips);
+  return { turns, places: placesOf(turns, hips) };
+}
+
+/** The joints alone, in the order of HOUSE_ROLES: [roleCount x 3]. */
+export function houseJoints(motion: Motion, definition: Definition, frame: number): Float32Array {
+  const { places } = houseFrame(motion, definition, frame);
   const out = new Float32Array(HOUSE_ROLES.length * 3);
   HOUSE_ROLES.forEach((role, at) => out.set(places[role], at * 3));
   return out;

@@ -1,6 +1,40 @@
 import { z } from 'zod';
 import { AXIS_NAMES } from '../frame/normalise';
 
+/** How far a carried motion may go before it is flagged; lengths in % of the leg. */
+const DrillLimitsSchema = z.strictObject({
+  /** A sole that bears may float, and any sole may sink, by so much. */
+  solePercent: z.number().positive(),
+  /** Way of the bearing point over one contact. */
+  slidePercent: z.number().positive(),
+  /** Knees and elbows: how far past straight, and how far folded. */
+  pastStraightDeg: z.number().nonnegative(),
+  foldDeg: z.number().positive(),
+  /** Turn about their own length, to either side. */
+  upperArmTwistDeg: z.number().positive(),
+  forearmTwistDeg: z.number().positive(),
+  thighTwistDeg: z.number().positive(),
+  shinTwistDeg: z.number().positive(),
+  /** How unlike neighbouring frames may stray from the middle of the two beside them, and how fast a joint may turn. */
+  jumpDeg: z.number().positive(),
+  speedDegPerSecond: z.number().positive(),
+});
+export type DrillLimits = z.infer<typeof DrillLimitsSchema>;
+
+const USUAL_DRILL: DrillLimits = {
+  solePercent: 4,
+  slidePercent: 3,
+  pastStraightDeg: 5,
+  foldDeg: 165,
+  // Overhead by way of the front a ball joint comes out half a turn from where it comes by way of the side (Codman).
+  upperArmTwistDeg: 190,
+  forearmTwistDeg: 120,
+  thighTwistDeg: 75,
+  shinTwistDeg: 60,
+  jumpDeg: 10,
+  speedDegPerSecond: 2500,
+};
+
 /** What one engine target accepts, in the engine's space after its import of the handed-off file. */
 export const EngineProfileSchema = z.strictObject({
   id: z.string(),
@@ -15,6 +49,7 @@ export const EngineProfileSchema = z.strictObject({
   names: z.strictObject({ allowed: z.string(), allowedInWords: z.string(), maxLength: z.int().positive() }),
   /** Scales within 1 ± this pass. */
   boneScaleTolerance: z.number().positive(),
+  drill: DrillLimitsSchema.default(USUAL_DRILL),
 });
 export type EngineProfile = z.infer<typeof EngineProfileSchema>;
 

@@ -1,0 +1,55 @@
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
+import { afterEach, beforeEach, describe, expect, it } from 'vitest';
+import { DrillLineSchema, UndrilledSchema } from '@/contract/drill-line';
+import { QUAY } from '@/core/definition/quay';
+import { sampleHouse } from '@/core/house/house-motion';
+import { HOUSE_SET, houseEntry } from '@/core/house/house-set';
+import { encodeMotion } from '@/core/motion/motion-file';
+import { drill } from './drill';
+
+const demo = (name: string) => path.resolve(import.meta.dirname, '../../demo/files', name);
+let folder: string;
+beforeEach(async () => {
+  folder = await mkdtemp(path.join(os.tmpdir(), 'yarvo-drill-'));
+});
+afterEach(() => rm(folder, { recursive: true, force: true }));
+
+async function run(characters: readonly string[], motions?: string) {
+  const lines: unknown[] = [];
+  const code = await drill({ characters, motions, json: true, write: (text) => lines.push(JSON.parse(text)) });
+  return { code, lines };
+}
+
+describe('yarvo drill', () => {
+  it('plays the whole house set on a character of usual proportions without a flag', async () => {
+    const { code, lines } = await run([demo('lamplighter.glb')]);
+    const parsed = lines.map((line) => DrillLineSchema.parse(line));
+    expect(parsed.map(({ motion }) => motion)).toEqual(HOUSE_SET.map(({ id }) => `house:${id}`));
+    expect(parsed.flatMap(({ flags }) => flags.map(({ sentence }) => sentence))).toEqual([]);
+    expect(code).toBe(0);
+    const walk = parsed.find(({ motion }) => motion === 'house:walk');
+    expect(walk?.measures['knee.left']).toMatchObject({ unit: '°', limit: [-5, 165] });
+    expect(walk?.measures['sink.left'].limit).toEqual([-4, null]);
+  }, 120_000);
+
+  it('says what is wrong with stilts: the feet do not stand, by their own proportions', async () => {
+    const walk = houseEntry('walk');
+    await writeFile(path.join(folder, 'walk.yarvomotion'), encodeMotion(sampleHouse(walk.make(walk.settings), QUAY)));
+    const { code, lines } = await run([demo('stilt-walker.glb')], folder);
+    const line = DrillLineSchema.parse(lines[0]);
+    expect(code).toBe(1);
+    expect(line.flags.some(({ measure, cause }) => measure.startsWith('sole') && cause === 'proportions')).toBe(true);
+    const harms = line.flags.map(({ worst, limit }) => Math.abs(worst - limit));
+    expect(harms[0]).toBeGreaterThan(harms[harms.length - 1]);
+  }, 60_000);
+
+  it('goes on after what it cannot read, and says so by the code', async () => {
+    await writeFile(path.join(folder, 'broken.bvh'), 'HIERARCHY');
+    const { code, lines } = await run([demo('lantern.glb'), demo('lamplighter.glb')], folder);
+    expect(code).toBe(2);
+    const refused = lines.map((line) => UndrilledSchema.parse(line));
+    expect(refused.map(({ error }) => error.place).join(' ')).toMatch(/broken\.bvh.*lantern\.glb/);
+  });
+});
