@@ -69,12 +69,6 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>>
     await page.getByLabel('Compare with').selectOption({ label: 'Otter stevedore' });
     await stageDrawn(page);
   },
-  'match-slate': async (page) => {
-    await setTheme(page, 'slate');
-    await openCharacter(page, 'Otter stevedore');
-    await stop(page, 'Right hand').click();
-    await stageDrawn(page);
-  },
   posture: async (page) => {
     await openCharacter(page, 'Eel seller', 'Posture');
     await page.getByRole('button', { name: 'Left upper arm', exact: true }).click();
@@ -105,7 +99,7 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>>
     await showMotion(page, 'Boat leap', 78, 'view=side&mesh=see-through&frame=36');
   },
   'drill-walk': async (page) => {
-    await openCharacter(page, 'Harbour diver', 'Drill');
+    await openCharacter(page, 'Lamplighter', 'Drill');
     const { pathname } = new URL(page.url());
     await page.goto(
       `${base}${pathname}?motion=house-walk&view=free&mesh=solid&frame=36&set=limp:0.4,hands:left,holds:lantern`,
