@@ -8,7 +8,7 @@ import { fromAxisAngle, multiply, type Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
 import { slotOfRole, type Motion } from '@/core/motion/motion';
-import { TIDEWATER } from '@/core/profile/profile';
+import { drillLimitsOf, TIDEWATER } from '@/core/profile/profile';
 import { readDrillCharacter } from '@/pipeline/drill';
 import { readSource } from '@/pipeline/read-files';
 
@@ -26,7 +26,7 @@ const UNLIKE = [
   'stilt-walker.glb',
 ];
 const STEADY = ['walk', 'idle', 'crouch', 'reach', 'walk-back', 'sit'] as const;
-const LIMITS = TIDEWATER.drill;
+const LIMITS = drillLimitsOf(TIDEWATER);
 
 let seed = 11;
 const random = (): number => (seed = (seed * 16807) % 2147483647) / 2147483647;

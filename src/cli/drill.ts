@@ -7,6 +7,7 @@ import { problemOf } from '@/core/errors/yarvo-error';
 import { HOUSE_SET } from '@/core/house/house-set';
 import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
 import type { Motion } from '@/core/motion/motion';
+import { drillLimitsOf } from '@/core/profile/profile';
 import { readDrillCharacter } from '@/pipeline/drill';
 import { modelsIn, type Model } from './models';
 import { motionsIn, type MotionWishes } from './motions-in';
@@ -56,7 +57,7 @@ export async function drill(command: DrillCommand): Promise<0 | 1 | 2> {
     try {
       const subject = readDrillCharacter(await read(), definition, label);
       for (const { name, motion } of motions) {
-        const input = { ...subject, motion, travel: NO_ROOT_TRAVEL, limits: profile.drill };
+        const input = { ...subject, motion, travel: NO_ROOT_TRAVEL, limits: drillLimitsOf(profile) };
         try {
           say(lineOf(label, name, motion, judgeMotion(input)));
         } catch (error) {
@@ -122,7 +123,11 @@ function lineOf(
         ];
       }),
     ) as DrillLine['measures'],
-    flags: flags.map((flag) => ({ ...flag, bones: [...flag.bones], worst: rounded(flag.worst) })),
+    flags: flags.map(({ worstFrame: _worstFrame, ...flag }) => ({
+      ...flag,
+      bones: [...flag.bones],
+      worst: rounded(flag.worst),
+    })),
     remarks: [...remarks],
   };
 }

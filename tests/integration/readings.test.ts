@@ -222,6 +222,8 @@ it('a data folder from before readings and matches were told apart is carried ov
     '0008-portraits-by-hash',
     '0009-bends-and-tolerances',
     '0010-motions',
+    '0011-kinds-of-motion',
+    '0012-board',
   ]);
   await seedLibrary();
   const { rows } = await readRoster();

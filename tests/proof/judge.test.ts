@@ -9,7 +9,7 @@ import { fromAxisAngle, multiply, type Quat } from '@/core/math/quat';
 import type { Vec3 } from '@/core/math/vec3';
 import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
 import { slotOfRole, type Motion } from '@/core/motion/motion';
-import { TIDEWATER } from '@/core/profile/profile';
+import { drillLimitsOf, TIDEWATER } from '@/core/profile/profile';
 import { readGeometry } from '@/document/read-geometry';
 import { readCarryCharacter, type CarryCharacter } from '@/pipeline/carry';
 import { readSource } from '@/pipeline/read-files';
@@ -28,7 +28,7 @@ beforeAll(async () => {
 function judged(motion: Motion, change: { geometry?: Geometry | null } = {}) {
   const { target, carrying } = lamplighter.character;
   const geometry = 'geometry' in change ? (change.geometry ?? null) : lamplighter.geometry;
-  return judgeMotion({ motion, target, carrying, travel: NO_ROOT_TRAVEL, geometry, limits: TIDEWATER.drill });
+  return judgeMotion({ motion, target, carrying, travel: NO_ROOT_TRAVEL, geometry, limits: drillLimitsOf(TIDEWATER) });
 }
 
 /** The motion with a turn planted in a role and what hangs on it, in some frames. */
@@ -133,7 +133,7 @@ describe('what cannot be measured', () => {
       carrying,
       travel: NO_ROOT_TRAVEL,
       geometry: null,
-      limits: TIDEWATER.drill,
+      limits: drillLimitsOf(TIDEWATER),
     });
     expect(remarks.join(' ')).toMatch(/No feet.*No whole arms.*no contacts/);
     expect(measures.some(({ name }) => name === 'knee.left')).toBe(true);
@@ -155,7 +155,7 @@ it('a trouble that only the adjustments make is laid to them', () => {
     carrying: { ...carrying, offsets },
     travel: NO_ROOT_TRAVEL,
     geometry: lamplighter.geometry,
-    limits: TIDEWATER.drill,
+    limits: drillLimitsOf(TIDEWATER),
   });
   expect(flagOf(flags, 'knee.left')).toMatchObject({ cause: 'adjustments' });
 });

@@ -49,9 +49,12 @@ export const EngineProfileSchema = z.strictObject({
   names: z.strictObject({ allowed: z.string(), allowedInWords: z.string(), maxLength: z.int().positive() }),
   /** Scales within 1 ± this pass. */
   boneScaleTolerance: z.number().positive(),
-  drill: DrillLimitsSchema.default(USUAL_DRILL),
+  /** Left out: the usual ones. */
+  drill: DrillLimitsSchema.optional(),
 });
 export type EngineProfile = z.infer<typeof EngineProfileSchema>;
+
+export const drillLimitsOf = ({ drill }: EngineProfile): DrillLimits => drill ?? USUAL_DRILL;
 
 /** The shipped engine target of *Low Tide Lanterns*. */
 export const TIDEWATER: EngineProfile = EngineProfileSchema.parse({

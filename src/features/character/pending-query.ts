@@ -33,6 +33,8 @@ export function writeQuery(query: string): void {
   clearTimeout(timer);
   timer = setTimeout(flush, WRITE_AFTER_MS);
   window.addEventListener('pagehide', flush, { once: true });
+  // An address that is written while the router is on its way to another page calls it back.
+  window.addEventListener('click', flushBeforeLink, { capture: true });
   notify();
 }
 
@@ -48,7 +50,12 @@ export function settleQuery(address: string = window.location.search.slice(1)): 
   notify();
 }
 
+function flushBeforeLink({ target }: Event): void {
+  if (target instanceof Element && target.closest('a[href]')) flush();
+}
+
 function flush(): void {
+  window.removeEventListener('click', flushBeforeLink, { capture: true });
   clearTimeout(timer);
   if (!pending || pending.isWritten) return;
   const isLeft = pending.path !== window.location.pathname;

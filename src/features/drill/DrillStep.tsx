@@ -25,6 +25,7 @@ import { GaitPanel, HouseNote } from './GaitPanel';
 import { MotionList } from './MotionList';
 import { MotionPanel } from './MotionPanel';
 import { Transport } from './Transport';
+import { TroublePanel } from './TroublePanel';
 import { useCarried } from './use-carried';
 import { useDrillRequest } from './use-drill-request';
 import { useDrillAddress, writeDrill } from './use-drill-address';
@@ -179,6 +180,7 @@ export function DrillStep() {
             />
           )}
           {chosen?.kind === 'house' && !chosen.house.settings && <HouseNote entry={chosen.house.entry} shelf={shelf} />}
+          {carried && player && <TroublePanel carried={carried} player={player} />}
           {motion && carried && player && (
             <EditPanel key={`edits ${motion.id}`} motion={motion} carried={carried} player={player} shelf={shelf} />
           )}

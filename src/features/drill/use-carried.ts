@@ -4,8 +4,9 @@ import { wrap, type Remote } from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Problem } from '@/core/errors/yarvo-error';
 import type { FoundLoop } from '@/core/motion/edits/find-loop';
+import type { DrillLimits } from '@/core/profile/profile';
 import type { DrillSource } from '@/workers/browser/drill-source';
-import type { DrillBlock, DrillInfo, DrillTarget, DrillWorkerApi } from '@/workers/browser/drill.worker';
+import type { DrillBlock, DrillInfo, DrillTarget, DrillWorkerApi, FoundTroubles } from '@/workers/browser/drill.worker';
 
 /** What is asked to be played. */
 export interface DrillRequest {
@@ -26,6 +27,8 @@ export interface Carried {
   readonly file: () => Promise<Uint8Array>;
   /** What the first character does, as a motion file. */
   readonly keep: (name: string) => Promise<Uint8Array>;
+  /** What the first character does wrong in it. */
+  readonly judge: (geometryUrl: string | null, limits: DrillLimits) => Promise<FoundTroubles>;
   /** Spans that repeat themselves. */
   readonly loops: () => Promise<FoundLoop[]>;
 }
@@ -47,6 +50,8 @@ export function useCarried(request: DrillRequest | null): CarriedState {
     { readonly carried: Carried } | { readonly key: string; readonly problem: Problem } | null
   >(null);
   const worker = useRef<{ thread: Worker; api: Remote<DrillWorkerApi> } | null>(null);
+  // Judging a long motion takes seconds, in which frames are still asked for: it has a thread of its own.
+  const judge = useRef<{ thread: Worker; api: Remote<DrillWorkerApi> } | null>(null);
   const gone = useRef(false);
   useEffect(() => {
     gone.current = false;
@@ -54,6 +59,8 @@ export function useCarried(request: DrillRequest | null): CarriedState {
       gone.current = true;
       worker.current?.thread.terminate();
       worker.current = null;
+      judge.current?.thread.terminate();
+      judge.current = null;
     };
   }, []);
   const open = useCallback(async ({ key, motionId, source, targets }: DrillRequest) => {
@@ -68,6 +75,11 @@ export function useCarried(request: DrillRequest | null): CarriedState {
       fetch: (from, count) => api.frames(from, count),
       file: () => api.file(),
       keep: (name) => api.keep(name),
+      judge: async (geometryUrl, limits) => {
+        judge.current ??= start();
+        await judge.current.api.open(source, targets.slice(0, 1));
+        return judge.current.api.judge(geometryUrl, limits);
+      },
       loops: () => api.loops(),
     };
     return { carried };

@@ -1,7 +1,7 @@
 import { decodeMotionTracks, type MotionTracks } from '@/core/clips/motion-tracks';
 import { makeMotion, type Ingredient, type MadeMotion, type MotionRecipe } from '@/core/drill/make-motion';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { decodeGeometry } from '@/core/geometry/geometry';
+import { decodeGeometry, type Geometry } from '@/core/geometry/geometry';
 import { morphNamesByNode } from '@/core/geometry/morph-names';
 import { ClipPoses } from '@/core/motion/clip-poses';
 import type { FittedRig } from '@/core/motion/fitted-rig';
@@ -71,7 +71,7 @@ async function ingredientOf(madeFrom: MadeFrom): Promise<Ingredient> {
     });
   const statedRate = fitted.rig.source.clipRates[index]?.framesPerSecond ?? 0;
   // Only weights need the names of what they move, and those stand with the mesh.
-  const geometry = clip.morphs.length > 0 ? decodeGeometry(new Uint8Array(await fetched(geometryUrl))) : null;
+  const geometry = clip.morphs.length > 0 ? await fetchGeometry(geometryUrl) : null;
   return { kind: 'clip', fitted, clip, statedRate, ...(geometry && { morphNames: morphNamesByNode(geometry) }) };
 }
 
@@ -88,6 +88,9 @@ function fetchTracks(url: string): Promise<MotionTracks> {
   for (const old of tracksOf.keys()) if (tracksOf.size > MOST_SOURCES && old !== url) tracksOf.delete(old);
   return fresh;
 }
+
+export const fetchGeometry = async (url: string): Promise<Geometry> =>
+  decodeGeometry(new Uint8Array(await fetched(url)));
 
 async function fetched(url: string): Promise<ArrayBuffer> {
   const response = await fetch(url);

@@ -1,4 +1,5 @@
 import { expose, transfer } from 'comlink';
+import { judgeMotion, type DrillJudgement } from '@/core/drill/judge/judge-motion';
 import { problemOf, type Problem } from '@/core/errors/yarvo-error';
 import { houseJoints } from '@/core/house/play-motion';
 import { findLoops, type FoundLoop } from '@/core/motion/edits/find-loop';
@@ -12,7 +13,8 @@ import { JointWalk } from '@/core/motion/joint-walk';
 import type { Contact } from '@/core/motion/motion';
 import { encodeMotion } from '@/core/motion/motion-file';
 import { rootPath } from '@/core/motion/root-path';
-import { playSource, type DrillSource } from './drill-source';
+import type { DrillLimits } from '@/core/profile/profile';
+import { fetchGeometry, playSource, type DrillSource } from './drill-source';
 
 export interface DrillTarget {
   readonly target: CarryTarget;
@@ -71,6 +73,9 @@ interface Held {
   readonly targets: readonly DrillTarget[];
 }
 
+/** Flags of a motion, worst first, and what could not be measured. */
+export type FoundTroubles = Pick<DrillJudgement, 'flags' | 'remarks'>;
+
 /** A path is drawn with so many places at most. */
 const PATH_PLACES = 600;
 
@@ -116,6 +121,15 @@ const api = {
     const { target } = held.targets[0];
     const bytes = encodeMotion(motionOfCarried(carrier, target, held.made.motion, name));
     return transfer(bytes, [bytes.buffer as ArrayBuffer]);
+  },
+
+  /** What the first character does wrong in the motion. @param geometryUrl its mesh; null where it has none. */
+  async judge(geometryUrl: string | null, limits: DrillLimits): Promise<FoundTroubles> {
+    if (!held) throw new Error('drill worker: asked before it was given a motion');
+    const { made, targets } = held;
+    const geometry = geometryUrl === null ? null : await fetchGeometry(geometryUrl);
+    const { flags, remarks } = judgeMotion({ ...targets[0], motion: made.motion, geometry, limits });
+    return { flags, remarks };
   },
 
   /** Spans of the motion that repeat themselves. */

@@ -23,6 +23,7 @@ export interface DrillFlag {
   readonly fromFrame: number;
   readonly toFrame: number;
   readonly worst: number;
+  readonly worstFrame: number;
   readonly limit: number;
   readonly unit: Measure['unit'];
   readonly bones: readonly string[];
@@ -103,6 +104,7 @@ export function judgeMotion({ motion, target, carrying, travel, geometry, limits
         fromFrame: breach.from,
         toFrame: breach.to,
         worst: breach.worst,
+        worstFrame: breach.worstFrame,
         limit: breach.limit,
         unit: measure.unit,
         bones: measure.bones,
