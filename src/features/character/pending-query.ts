@@ -55,7 +55,6 @@ function flushBeforeLink({ target }: Event): void {
 }
 
 function flush(): void {
-  window.removeEventListener('click', flushBeforeLink, { capture: true });
   clearTimeout(timer);
   if (!pending || pending.isWritten) return;
   const isLeft = pending.path !== window.location.pathname;
