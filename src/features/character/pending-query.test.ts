@@ -1,19 +1,36 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import { pendingQuery, settleQuery, subscribeToQuery, writeQuery } from './pending-query';
 
+class FakeElement {
+  constructor(private readonly isLink: boolean) {}
+  closest(): FakeElement | null {
+    return this.isLink ? this : null;
+  }
+}
+
 /** A window with an address that can be written, and nothing else. */
 function openPage(path: string, search = '') {
   const location = { pathname: path, search };
   const leave: (() => void)[] = [];
+  let clicked: (event?: unknown) => void = () => undefined;
   const replaceState = vi.fn((_state: unknown, _title: string, address: string) => {
     location.search = address.startsWith('?') ? address : '';
   });
   vi.stubGlobal('window', {
     location,
     history: { replaceState },
-    addEventListener: (_name: string, listener: () => void) => leave.push(listener),
+    addEventListener: (name: string, listener: (event?: unknown) => void) => {
+      if (name === 'click') clicked = listener;
+      else leave.push(listener);
+    },
   });
-  return { location, replaceState, leave: () => leave.splice(0).forEach((listener) => listener()) };
+  vi.stubGlobal('Element', FakeElement);
+  return {
+    location,
+    replaceState,
+    leave: () => leave.splice(0).forEach((listener) => listener()),
+    click: (isLink: boolean) => clicked({ target: new FakeElement(isLink) }),
+  };
 }
 
 beforeEach(() => {
@@ -27,6 +44,15 @@ afterEach(() => {
 });
 
 describe('a query on its way into the address', () => {
+  it('is written before a link is followed, since a write on the way would call the router back', () => {
+    const page = openPage('/a');
+    writeQuery('view=side');
+    page.click(false);
+    expect(page.replaceState).not.toHaveBeenCalled();
+    page.click(true);
+    expect(page.replaceState).toHaveBeenCalledTimes(1);
+  });
+
   it('counts at once, and is written once for a run of changes', () => {
     const page = openPage('/a');
     const heard = vi.fn();
