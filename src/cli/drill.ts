@@ -4,6 +4,7 @@ import type { DrillLine, Undrilled } from '@/contract/drill-line';
 import { judgeMotion, type DrillJudgement } from '@/core/drill/judge/judge-motion';
 import { rangeOf } from '@/core/drill/judge/measure';
 import { problemOf } from '@/core/errors/yarvo-error';
+import { sampleHouse } from '@/core/house/house-motion';
 import { HOUSE_SET } from '@/core/house/house-set';
 import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
 import type { Motion } from '@/core/motion/motion';
@@ -76,17 +77,19 @@ async function motionsOf(
   wishes: MotionWishes,
   refused: (motion: string, error: unknown) => void,
 ): Promise<Named[]> {
-  const sources =
-    folder === undefined
-      ? HOUSE_SET.map(({ id }) => `house:${id}`)
-      : (await readdir(folder, { withFileTypes: true }))
-          .filter((entry) => entry.isFile() && /\.(bvh|fbx|glb|gltf|vrm|dae|zip|yarvomotion)$/i.test(entry.name))
-          .map(({ name }) => path.join(folder, name))
-          .sort();
+  if (folder === undefined)
+    return HOUSE_SET.map(({ id, make, settings }) => ({
+      name: `house:${id}`,
+      motion: sampleHouse(make(settings), wishes.definition),
+    }));
+  const sources = (await readdir(folder, { withFileTypes: true }))
+    .filter((entry) => entry.isFile() && /\.(bvh|fbx|glb|gltf|vrm|dae|zip|yarvomotion)$/i.test(entry.name))
+    .map(({ name }) => path.join(folder, name))
+    .sort();
   const found: Named[] = [];
   for (const source of sources)
     for await (const { label, clip, read } of motionsIn(source, wishes)) {
-      const name = source.startsWith('house:') ? source : clip === undefined ? label : `${label}: ${clip}`;
+      const name = clip === undefined ? label : `${label}: ${clip}`;
       try {
         found.push({ name, motion: (await read()).motion });
       } catch (error) {

@@ -11,13 +11,12 @@ export interface CarryManyInput {
 export interface CarriedMany {
   readonly frames: number;
   readonly framesPerSecond: number;
-  readonly remarks: readonly string[];
   readonly cells: readonly CarriedCell[];
 }
 
 /** Makes a motion and carries it to some characters. @throws {YarvoError} where it cannot be made. */
 export function makeAndCarry({ recipe, travel, passengers }: CarryManyInput): CarriedMany {
-  const { motion, remarks } = makeMotion(recipe);
+  const { motion } = makeMotion(recipe);
   const { frameCount: frames, framesPerSecond } = motion;
-  return { frames, framesPerSecond, remarks, cells: carryMany(motion, passengers, travel) };
+  return { frames, framesPerSecond, cells: carryMany(motion, passengers, travel) };
 }

@@ -5,7 +5,7 @@ import { YarvoError } from '@/core/errors/yarvo-error';
 import { findRaisedOrigin } from '@/core/frame/origin';
 import type { PoseSource } from '@/core/intake/decisions';
 import { captureMotion } from '@/core/motion/capture-motion';
-import { MotionCarrier, type CarriedFrames } from '@/core/motion/carry-frames';
+import { columnOf, MotionCarrier, type CarriedFrames } from '@/core/motion/carry-frames';
 import { CARRYING, type Carrying, type RootTravel } from '@/core/motion/carry-options';
 import { planCarry, type CarryPlan, type CarryTarget } from '@/core/motion/carry-plan';
 import { referenceFigure } from '@/core/motion/reference-figure';
@@ -229,25 +229,18 @@ function channelsOf(
   root: Nodes[number] | null,
 ): ClipChannel[] {
   const bones = plan.target.rig.bones.map(({ nodeIndex }) => nodes[nodeIndex]);
-  const { count } = frames;
-  const column = (values: Float32Array, stride: number, at: number, size: number): Float32Array => {
-    const out = new Float32Array(count * size);
-    for (let frame = 0; frame < count; frame++)
-      for (let k = 0; k < size; k++) out[frame * size + k] = values[frame * stride + at + k];
-    return out;
-  };
   const drivenCount = plan.driven.length;
   const placed = carrier.placedBones;
   const channels: ClipChannel[] = [
     ...plan.driven.map(({ boneIndex }, at): ClipChannel => ({
       node: bones[boneIndex],
       path: 'rotation',
-      values: column(frames.rotations, drivenCount * 4, at * 4, 4),
+      values: columnOf(frames.rotations, drivenCount * 4, at * 4, 4),
     })),
     ...placed.map((bone, at): ClipChannel => ({
       node: bones[bone],
       path: 'translation',
-      values: column(frames.translations, placed.length * 3, at * 3, 3),
+      values: columnOf(frames.translations, placed.length * 3, at * 3, 3),
     })),
     ...plan.scaled.map(({ boneIndex, values }): ClipChannel => {
       const rest = plan.target.rig.bones[boneIndex].rest.scale;
@@ -257,8 +250,8 @@ function channelsOf(
   ];
   if (root) {
     channels.push(
-      { node: root, path: 'translation', values: lifted(column(frames.addedRoot, 7, 0, 3), plan) },
-      { node: root, path: 'rotation', values: column(frames.addedRoot, 7, 3, 4) },
+      { node: root, path: 'translation', values: lifted(columnOf(frames.addedRoot, 7, 0, 3), plan) },
+      { node: root, path: 'rotation', values: columnOf(frames.addedRoot, 7, 3, 4) },
     );
   }
   return channels;

@@ -1,5 +1,5 @@
 import type { MotionOut } from '@/contract/board';
-import { carryMany, type Passenger } from '@/core/drill/carry-many';
+import { carryMany, type CarriedCell, type Passenger } from '@/core/drill/carry-many';
 import { makeMotion, type MotionRecipe } from '@/core/drill/make-motion';
 import { problemOf, type Problem } from '@/core/errors/yarvo-error';
 import type { RootTravel } from '@/core/motion/carry-options';
@@ -28,7 +28,6 @@ export interface MotionFilesInput {
 export interface MotionFiles {
   readonly frames: number;
   readonly framesPerSecond: number;
-  readonly remarks: readonly string[];
   readonly written: readonly {
     readonly id: string;
     readonly sharesWith: string | null;
@@ -43,15 +42,14 @@ export interface MotionFiles {
  * @throws {YarvoError} where the motion cannot be made.
  */
 export async function writeMotionFiles(input: MotionFilesInput): Promise<MotionFiles> {
-  const { motion, remarks } = makeMotion(input.recipe);
+  const { motion } = makeMotion(input.recipe);
   const { frameCount: frames, framesPerSecond } = motion;
-  const cells = carryMany(motion, input.items, input.travel);
+  const leaders = input.hasMesh ? new Map<string, string>() : leadersOf(carryMany(motion, input.items, input.travel));
   const written: MotionFiles['written'][number][] = [];
-  for (const [at, cell] of cells.entries()) {
-    const { id, canonical, target, carrying } = input.items[at];
-    const sharesWith = cell.ok && !input.hasMesh ? cell.sharesWith : null;
-    if (!cell.ok || sharesWith !== null) {
-      written.push({ id, sharesWith, files: {}, problem: cell.ok ? null : cell.problem });
+  for (const { id, canonical, target, carrying } of input.items) {
+    const sharesWith = leaders.get(id) ?? null;
+    if (sharesWith !== null) {
+      written.push({ id, sharesWith, files: {}, problem: null });
       continue;
     }
     try {
@@ -65,5 +63,9 @@ export async function writeMotionFiles(input: MotionFilesInput): Promise<MotionF
       written.push({ id, sharesWith, files: {}, problem: problemOf(error, motion.name) });
     }
   }
-  return { frames, framesPerSecond, remarks, written };
+  return { frames, framesPerSecond, written };
 }
+
+/** Whose clip does for whom; a mesh is each one's own, so that nobody shares a file with one. */
+const leadersOf = (cells: readonly CarriedCell[]): ReadonlyMap<string, string> =>
+  new Map(cells.flatMap((cell) => (cell.ok && cell.sharesWith !== null ? [[cell.id, cell.sharesWith] as const] : [])));

@@ -38,13 +38,13 @@ export async function writePackMotions(
   const { definition, fit, names, pose, normalisation } = plan;
   const subject = carrySubject(plan, definition, fit);
   const known = new Set((await readGlb(handedOff, 'pack')).rig.bones.map(({ name }) => name));
+  const { document } = await readGlb(canonical, 'character');
+  dropMeshes(document);
+  const as = { names, pose, lift: handoffLift(normalisation, fit) };
   const taken = new Set<string>();
   const written: WrittenPackMotion[] = [];
   for (const { name, recipe, travel } of motions) {
     const { motion } = makeMotion(recipe);
-    const { document } = await readGlb(canonical, name);
-    dropMeshes(document);
-    const as = { names, pose, lift: handoffLift(normalisation, fit) };
     const { glb } = await writeCarried(motion, { ...subject, document }, travel, as);
     const back = await readGlb(glb, name);
     const stranger = back.rig.bones.find((bone) => !known.has(bone.name));

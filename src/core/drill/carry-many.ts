@@ -17,7 +17,6 @@ export type CarriedCell =
   | {
       readonly id: string;
       readonly ok: true;
-      readonly signature: string;
       /** The character of the same skeleton whose clip does for this one as well; null where it needs its own. */
       readonly sharesWith: string | null;
       /** Largest turn between its own clip and the first one of its skeleton, degrees; null for the first one. */
@@ -51,10 +50,10 @@ export function carryMany(motion: Motion, passengers: readonly Passenger[], trav
       const leader = leaders.get(signature);
       if (!leader) {
         leaders.set(signature, { id, carrier, frames });
-        return { id, ok: true, signature, sharesWith: null, differsDeg: null };
+        return { id, ok: true, sharesWith: null, differsDeg: null };
       }
       const differsDeg = differenceOf(leader, carrier, frames);
-      return { id, ok: true, signature, sharesWith: differsDeg <= SHARED_DEG ? leader.id : null, differsDeg };
+      return { id, ok: true, sharesWith: differsDeg <= SHARED_DEG ? leader.id : null, differsDeg };
     } catch (error) {
       return { id, ok: false, problem: problemOf(error, motion.name) };
     }

@@ -1,15 +1,6 @@
 import { DIGITS, digitRoles, SIDES, type Side } from '../definition/definition';
-import {
-  conjugate,
-  fromAxes,
-  fromAxisAngle,
-  multiply,
-  normalise as unitQuat,
-  rotate,
-  slerp,
-  type Quat,
-} from '../math/quat';
-import { add, cross, distance, dot, normalise, reject, scale, subtract, type Vec3 } from '../math/vec3';
+import { conjugate, fromAxes, fromAxisAngle, multiply, rotate, slerp, twistAngle, type Quat } from '../math/quat';
+import { add, cross, distance, normalise, reject, scale, subtract, type Vec3 } from '../math/vec3';
 import { along, softLeast, softMost } from './curves';
 import { FOREARM, HOUSE_PARENTS, HOUSE_PLACES, HOUSE_ROLES, SHIN, THIGH, UPPER_ARM } from './house-body';
 import type { ArmPose, LegAngles, Stance, Tilt } from './stance';
@@ -232,7 +223,5 @@ function setFingers(turns: Turns, side: Side, { fingers }: ArmPose): void {
 }
 
 /** Bend of a knee or an elbow about its own hinge, degrees; below 0 it is folded the wrong way. */
-export function foldOf(turns: Turns, upper: string, lower: string, hinge: Vec3): number {
-  const between = unitQuat(multiply(conjugate(turns[upper]), turns[lower]));
-  return (2 * Math.atan2(dot([between[0], between[1], between[2]], hinge), between[3])) / RAD;
-}
+export const foldOf = (turns: Turns, upper: string, lower: string, hinge: Vec3): number =>
+  twistAngle(multiply(conjugate(turns[upper]), turns[lower]), hinge) / RAD;

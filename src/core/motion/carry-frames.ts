@@ -20,6 +20,15 @@ export interface CarriedFrames {
   readonly morphs: Float32Array;
 }
 
+/** A few numbers of every frame out of a longer row: [count x size] from [count x stride], from `at` on. */
+export function columnOf(values: Float32Array, stride: number, at: number, size: number): Float32Array {
+  const count = values.length / stride;
+  const out = new Float32Array(count * size);
+  for (let frame = 0; frame < count; frame++)
+    for (let k = 0; k < size; k++) out[frame * size + k] = values[frame * stride + at + k];
+  return out;
+}
+
 /** Bones whose local translation changes: those that slide, the hips, the root, and what stays beside a root that travels. */
 function placedBones({ moved, hips, driven, root, target, loose }: CarryPlan): number[] {
   const held = driven.flatMap(({ boneIndex, drive }) => (drive.kind === 'held' ? [boneIndex] : []));

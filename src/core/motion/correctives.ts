@@ -1,4 +1,4 @@
-import { conjugate, multiply, type Quat } from '../math/quat';
+import { conjugate, multiply, twistAngle, type Quat } from '../math/quat';
 import type { Vec3 } from '../math/vec3';
 import { computeRoleFrame } from '../posture/role-frames';
 import { turnAxisOf } from '../posture/turn-roles';
@@ -59,15 +59,9 @@ export function planMorphs(
 /**
  * Weight that a turn of a joint calls for: none before `from`, whole from `to` on, straight between.
  * @param turn of the bone against what it hangs on, from the reference posture, body frame.
- * Source of the angle: swing and twist, Dobrowolski 2015, "Swing-twist decomposition in Clifford algebra".
  */
-export function correctiveWeight(turn: Quat, { axis, fromRad, toRad, weight }: PlannedCorrective): number {
-  const sine = turn[0] * axis[0] + turn[1] * axis[1] + turn[2] * axis[2];
-  const half = Math.atan2(sine, turn[3]);
-  // Within half a turn: q and -q are one.
-  const angle = 2 * (half - Math.PI * Math.round(half / Math.PI));
-  return weight * Math.max(0, Math.min(1, (angle - fromRad) / (toRad - fromRad)));
-}
+export const correctiveWeight = (turn: Quat, { axis, fromRad, toRad, weight }: PlannedCorrective): number =>
+  weight * Math.max(0, Math.min(1, (twistAngle(turn, axis) - fromRad) / (toRad - fromRad)));
 
 /** before^-1 * local * after^-1: a driven bone's turn against what it hangs on, from its local rotation. */
 export const turnOfLocal = (before: Quat, local: Quat, after: Quat): Quat =>

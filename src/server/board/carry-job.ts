@@ -4,7 +4,7 @@ import type { CarriedCell } from '@/core/drill/carry-many';
 import { findCurrentFit } from '../fits/fit-repository';
 import type { JobQueue, JobRecord } from '../jobs/job-queue';
 import type { JobHandler } from '../jobs/runner';
-import { keyedMotion } from '../motions/recipe';
+import { keyedMotion, oncePerDefinition, type KeyedMotion } from '../motions/recipe';
 import { runCarry } from '../work/pool';
 import { keepCarried, stampOf, type CarriedResult } from './carried-repository';
 import { boarded, fitStampOf, type BoardedCharacter } from './passengers';
@@ -42,62 +42,51 @@ export const carryHandler: JobHandler = {
         done += characterIds.length;
         continue;
       }
-      // Those of one definition together; chunks share the motion, not the worker's time limit.
-      for (let from = 0; from < passengers.length; from += AT_ONCE) {
-        signal.throwIfAborted();
-        const chunk = passengers.slice(from, from + AT_ONCE);
-        report({ share: done / total, stage: `${motion.name}: ${chunk[0].name}` });
-        const results = await carryChunk(chunk);
-        for (const [at, result] of results.entries()) {
-          const { id: characterId, fitStamp } = chunk[at];
-          if (result.problem) failed++;
-          await keepCarried({
-            characterId,
-            motionKey: key,
-            stamp: stampOf(motion.stamp, fitStamp),
-            author,
-            at: new Date(),
-            result,
-          });
-        }
-        done += chunk.length;
-        report({ share: done / total, stage: `${motion.name}: ${chunk[chunk.length - 1].name}` });
-      }
-      for (const { id: characterId, fitStamp, problem } of refused)
-        await keepCarried({
+      const keep = ({ id: characterId, fitStamp }: Stamped, result: CarriedResult): Promise<void> =>
+        keepCarried({
           characterId,
           motionKey: key,
           stamp: stampOf(motion.stamp, fitStamp),
           author,
           at: new Date(),
-          result: { ...NOTHING, problem },
+          result,
         });
-      done += refused.length + gone;
-
-      async function carryChunk(chunk: readonly BoardedCharacter[]): Promise<CarriedResult[]> {
-        const known = motion as NonNullable<typeof motion>;
-        try {
-          const recipe = await known.recipe(chunk[0].target.definition);
-          const { frames, framesPerSecond, cells } = await runCarry(
-            {
-              recipe,
-              travel: known.travel,
-              passengers: chunk.map(({ id, target, carrying }) => ({ id, target, carrying })),
-            },
-            known.name,
-            signal,
-          );
-          return cells.map((cell) => resultOf(cell, frames, framesPerSecond));
-        } catch (error) {
-          signal.throwIfAborted();
-          const problem = problemOf(error, known.name);
-          return chunk.map(() => ({ ...NOTHING, problem }));
+      const recipeFor = oncePerDefinition(motion);
+      for (const chunk of chunksOf(passengers)) {
+        signal.throwIfAborted();
+        report({ share: done / total, stage: `${motion.name}: ${chunk[0].name}` });
+        const results = await carryChunk(motion, recipeFor, chunk, signal);
+        for (const [at, result] of results.entries()) {
+          if (result.problem) failed++;
+          await keep(chunk[at], result);
         }
+        done += chunk.length;
+        report({ share: done / total, stage: `${motion.name}: ${chunk[chunk.length - 1].name}` });
       }
+      for (const each of refused) await keep(each, { ...NOTHING, problem: each.problem });
+      done += refused.length + gone;
     }
     return { cells: total, failed };
   },
 };
+
+async function carryChunk(
+  { name, travel }: KeyedMotion,
+  recipeFor: KeyedMotion['recipe'],
+  chunk: readonly BoardedCharacter[],
+  signal: AbortSignal,
+): Promise<CarriedResult[]> {
+  try {
+    const recipe = await recipeFor(chunk[0].target.definition);
+    const passengers = chunk.map(({ id, target, carrying }) => ({ id, target, carrying }));
+    const { frames, framesPerSecond, cells } = await runCarry({ recipe, travel, passengers }, name, signal);
+    return cells.map((cell) => resultOf(cell, frames, framesPerSecond));
+  } catch (error) {
+    signal.throwIfAborted();
+    const problem = problemOf(error, name);
+    return chunk.map(() => ({ ...NOTHING, problem }));
+  }
+}
 
 const resultOf = (cell: CarriedCell, frames: number, framesPerSecond: number): CarriedResult => ({
   frames,
@@ -109,11 +98,23 @@ const resultOf = (cell: CarriedCell, frames: number, framesPerSecond: number): C
 
 const NOTHING = { frames: 0, framesPerSecond: 0, sharesWith: null, differsDeg: null };
 
+type Stamped = Pick<BoardedCharacter, 'id' | 'fitStamp'>;
+
 /** A character that nothing can be carried to. */
-interface Refused {
-  readonly id: string;
-  readonly fitStamp: string;
+interface Refused extends Stamped {
   readonly problem: Problem;
+}
+
+/** A worker is given one motion with some characters at a time, all of one definition: the motion is told against it. */
+function chunksOf(passengers: readonly BoardedCharacter[]): BoardedCharacter[][] {
+  const chunks: BoardedCharacter[][] = [];
+  for (const passenger of passengers) {
+    const last = chunks.at(-1);
+    if (last && last.length < AT_ONCE && last[0].target.definition === passenger.target.definition)
+      last.push(passenger);
+    else chunks.push([passenger]);
+  }
+  return chunks;
 }
 
 /** Characters of one skeleton beside each other, so that they meet in one call. */
@@ -129,8 +130,6 @@ async function boardAll(ids: readonly string[]) {
       refused.push({ id, fitStamp: fitStampOf(fit), problem: problemOf(error, id) });
     }
   }
-  const boneNames = ({ target }: BoardedCharacter): string => target.rig.bones.map(({ name }) => name).join('\n');
-  const names = new Map(passengers.map((passenger) => [passenger.id, boneNames(passenger)]));
-  passengers.sort((a, b) => ((names.get(a.id) ?? '') < (names.get(b.id) ?? '') ? -1 : 1));
+  passengers.sort((a, b) => (a.signature < b.signature ? -1 : a.signature > b.signature ? 1 : 0));
   return { passengers, refused, gone: ids.length - passengers.length - refused.length };
 }

@@ -6,7 +6,7 @@ import type { MotionEdit } from '@/core/motion/edits/motion-edit';
 import { getBlob } from '../blobs/blob-store';
 import type { JobQueue, JobRecord } from '../jobs/job-queue';
 import type { JobHandler } from '../jobs/runner';
-import { keyedMotion, type KeyedMotion } from '../motions/recipe';
+import { keyedMotion, oncePerDefinition, type KeyedMotion } from '../motions/recipe';
 import { runWriteMotions } from '../work/pool';
 import { boarded, type BoardedCharacter } from './passengers';
 import { countText } from './carry-job';
@@ -68,12 +68,13 @@ export const outHandler: JobHandler = {
     const nameOf = new Map(characters.map(({ id, name }) => [id, name]));
     const total = characters.length * motions.length;
     let [done, bytes] = [0, 0];
+    const groups = groupsOf(characters, wanted.hasMesh);
     for (const motion of motions) {
-      // One character after another, the first of its skeleton along with each: files with meshes are large.
-      for (const group of groupsOf(characters, wanted.hasMesh)) {
+      const recipeFor = oncePerDefinition(motion);
+      for (const group of groups) {
         signal.throwIfAborted();
         report({ share: done / total, stage: `${motion.name}: ${group[0].name}` });
-        await writeGroup(motion, group);
+        await writeGroup(motion, recipeFor, group);
         done += group.length;
       }
     }
@@ -89,10 +90,14 @@ export const outHandler: JobHandler = {
     report({ share: 1, stage: 'Packing' });
     return keepZip(wanted, [...files.values()], failed, author, keep);
 
-    async function writeGroup(motion: KeyedMotion, group: readonly BoardedCharacter[]): Promise<void> {
+    async function writeGroup(
+      motion: KeyedMotion,
+      recipeFor: KeyedMotion['recipe'],
+      group: readonly BoardedCharacter[],
+    ): Promise<void> {
       const travel = travelOf(wanted, motion);
       try {
-        const recipe = await motion.recipe(group[0].target.definition);
+        const recipe = await recipeFor(group[0].target.definition);
         const items = await Promise.all(
           group.map(async ({ id, target, carrying, glbHash }) => {
             const canonical = await getBlob(glbHash);
@@ -145,13 +150,12 @@ export const outHandler: JobHandler = {
   },
 };
 
-/** With meshes each alone; without, those with the same bones together, since they may share a clip. */
+/** With meshes each alone, since such files are large; without, those of one skeleton together: they may share a clip. */
 function groupsOf(characters: readonly BoardedCharacter[], hasMesh: boolean): BoardedCharacter[][] {
-  if (hasMesh) return characters.map((character) => [character]);
   const groups = new Map<string, BoardedCharacter[]>();
   for (const character of characters) {
-    const bones = character.target.rig.bones.map(({ name }) => name).join('\n');
-    groups.set(bones, [...(groups.get(bones) ?? []), character]);
+    const name = hasMesh ? character.id : character.signature;
+    groups.set(name, [...(groups.get(name) ?? []), character]);
   }
   return [...groups.values()];
 }

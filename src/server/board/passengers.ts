@@ -2,6 +2,7 @@ import { createHash } from 'node:crypto';
 import type { Passenger } from '@/core/drill/carry-many';
 import { carrySubject } from '@/core/drill/carry-subject';
 import { YarvoError } from '@/core/errors/yarvo-error';
+import { skeletonSignature } from '@/core/rig/skeleton-signature';
 import { findCharacter } from '../characters/character-repository';
 import { findCurrentFit, type CurrentFit } from '../fits/fit-repository';
 import { yardsticksOf } from '../fits/assess-reading';
@@ -13,6 +14,8 @@ export interface BoardedCharacter extends Passenger {
   /** Part of a cell's stamp. */
   readonly fitStamp: string;
   readonly glbHash: string;
+  /** Names its skeleton. */
+  readonly signature: string;
 }
 
 /** What of a fit a cell is made from: names, notes and what goes into the pack do not count. */
@@ -60,6 +63,7 @@ export async function boarded(id: string): Promise<BoardedCharacter> {
     name: character.name,
     fitStamp: fitStampOf(fit),
     glbHash: reading.glbHash,
+    signature: skeletonSignature(reading.rig),
     ...carrySubject(reading, definition, state),
   };
 }

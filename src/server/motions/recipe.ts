@@ -13,7 +13,8 @@ import type { HouseChoice } from '@/contract/motions';
 import { getBlob } from '../blobs/blob-store';
 import { findCharacter } from '../characters/character-repository';
 import type { MotionRow } from '../database/models';
-import { findCurrentFit } from '../fits/fit-repository';
+import { findCurrentFit, findFit } from '../fits/fit-repository';
+import { STUDIO } from '../library/studio';
 import { matchedReading } from '../matches/matched-reading';
 import { blockHash, type BlockKind } from '../readings/blocks';
 import { decisionsKey } from '../readings/decisions-key';
@@ -33,6 +34,16 @@ export interface KeyedMotion {
   /** Says what it is made from: another one where anything of that changed. */
   readonly stamp: string;
   readonly recipe: (definition: Definition) => Promise<MotionRecipe>;
+}
+
+/** The recipe of a motion, read once for each definition: for as long as one motion is given to many. */
+export function oncePerDefinition({ recipe }: KeyedMotion): KeyedMotion['recipe'] {
+  const known = new Map<Definition, Promise<MotionRecipe>>();
+  return (definition) => {
+    const made = known.get(definition) ?? recipe(definition);
+    known.set(definition, made);
+    return made;
+  };
 }
 
 const HOUSE = 'house-';
@@ -100,7 +111,7 @@ const editsOf = ({ edits }: MotionRow): MotionEdit[] => JSON.parse(edits ?? '[]'
 async function stampOf({ id, revision, kind, characterId, fitCharacterId }: MotionRow): Promise<string> {
   const fits = await Promise.all(
     [characterId, fitCharacterId].map(async (each) =>
-      each === null ? '' : ((await findCurrentFit(each))?.revision ?? ''),
+      each === null ? '' : ((await findFit(each, STUDIO.definition))?.revision ?? ''),
     ),
   );
   return [id, revision, ...fits, kind === 'house' ? HOUSE_MAKER : ''].join(' ');

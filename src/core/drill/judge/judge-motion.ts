@@ -63,34 +63,26 @@ export function judgeMotion({ motion, target, carrying, travel, geometry, limits
     const foot = target.roleBones.get(`${side}Foot`);
     return foot === undefined ? [] : [target.rig.bones[foot].name];
   };
-  const measures = [
-    ...measureFeet({ motion, track, soles, leg, limits, namesOf }),
-    ...measureJoints(plan, track, limits),
-  ];
+  const joints = measureJoints(plan, track, limits);
+  const measures = [...measureFeet({ motion, track, soles, leg, limits, namesOf }), ...joints];
   const gap = Math.max(1, Math.round(MERGED_SECONDS * motion.framesPerSecond));
-  // Without what a person laid on it: what is out of its band there as well comes from the motion itself.
-  const bare = { ...target, armOffsetDeg: null };
-  const bareTrack = trackFigure(
-    planCarry(motion, bare, {
-      carrying: { ...CARRYING, hasTwist: carrying.hasTwist },
-      travel,
-      spaces,
-      fileSpaces: spaces,
-    }),
-    jointBones(plan),
-  );
   const byName = (list: readonly Measure[]) => new Map(list.map((measure) => [measure.name, measure]));
-  const bareJoints = byName(measureJoints(plan, bareTrack, limits));
-  const houseFeet = byName(measureHouseFeet(motion, target.definition, limits));
+  // Only a trouble asks where it comes from: a clean motion is carried once.
+  const bareJoints = lazily(() => {
+    const bare = { ...target, armOffsetDeg: null };
+    const wishes = { carrying: { ...CARRYING, hasTwist: carrying.hasTwist }, travel, spaces, fileSpaces: spaces };
+    return byName(measureJoints(plan, trackFigure(planCarry(motion, bare, wishes), jointBones(plan)), limits));
+  });
+  const houseFeet = lazily(() => byName(measureHouseFeet(motion, target.definition, limits)));
   const postureOff = postureOf(plan, soles, leg);
   const causeOf = (measure: Measure, { worstFrame, limit }: Breach): Cause => {
     const isOut = (other: Measure | undefined): boolean => {
       const value = other?.values[worstFrame] ?? NaN;
       return limit === measure.band?.[0] ? value < limit : value > limit;
     };
-    if (bareJoints.has(measure.name)) return isOut(bareJoints.get(measure.name)) ? 'source' : 'adjustments';
+    if (joints.includes(measure)) return isOut(bareJoints().get(measure.name)) ? 'source' : 'adjustments';
     if (postureOff > POSTURE_SHARE * limits.solePercent) return 'posture';
-    return isOut(houseFeet.get(measure.name)) ? 'source' : 'proportions';
+    return isOut(houseFeet().get(measure.name)) ? 'source' : 'proportions';
   };
   const flags = measures
     .flatMap((measure) =>
@@ -113,6 +105,12 @@ export function judgeMotion({ motion, target, carrying, travel, geometry, limits
       };
     });
   return { measures, flags, remarks: remarksOf(plan, soles.isFromMesh, measures) };
+}
+
+/** Worked out when it is first asked for. */
+function lazily<Value>(make: () => Value): () => Value {
+  let held: { readonly value: Value } | null = null;
+  return () => (held ??= { value: make() }).value;
 }
 
 /** How much further than allowed, times how long. */

@@ -3,7 +3,8 @@ import type { Geometry } from '../../geometry/geometry';
 import { conjugate, rotate } from '../../math/quat';
 import { add, normalise, subtract, type Vec3 } from '../../math/vec3';
 import type { FittedRig, StandingFigure } from '../../motion/fitted-rig';
-import { bonesBelow, posedPlaces, selectVertices } from '../../posture/skinned-selection';
+import { posedPlaces, type SkinnedSelection } from '../../posture/skinned-selection';
+import { selectFeet } from '../../posture/soles';
 import { computeWorlds } from '../../rig/pose';
 
 /** A point of a sole that may bear, fixed to a bone. */
@@ -30,16 +31,17 @@ const ZONES: Readonly<Record<SolePoint['kind'], readonly [number, number]>> = {
   ball: [0.55, 0.8],
   tip: [0.85, 1],
 };
-const LEAST_VERTICES = 8;
 
 /** Heel, ball and tip of each foot; none where a side has no foot. */
 export function findSoles(fitted: FittedRig, standing: StandingFigure, geometry: Geometry | null): Soles {
   const points: Partial<Record<Side, SolePoint[]>> = {};
   let isFromMesh = false;
+  const feet = geometry ? selectFeet(fitted, geometry) : null;
   for (const side of SIDES) {
     const foot = fitted.roleBones.get(`${side}Foot`);
     if (foot === undefined) continue;
-    const onMesh = geometry && fromMesh(fitted, standing, geometry, side, foot);
+    const selection = feet?.get(side);
+    const onMesh = selection ? fromMesh(fitted, standing, selection, side, foot) : null;
     if (onMesh) isFromMesh = true;
     points[side] = onMesh ?? fromJoints(fitted, standing, side, foot);
   }
@@ -50,13 +52,11 @@ export function findSoles(fitted: FittedRig, standing: StandingFigure, geometry:
 function fromMesh(
   fitted: FittedRig,
   standing: StandingFigure,
-  geometry: Geometry,
+  selection: SkinnedSelection,
   side: Side,
   foot: number,
 ): SolePoint[] | null {
   const { rig, pose, normalisation, roleBones } = fitted;
-  const selection = selectVertices(rig, geometry, bonesBelow(rig, [foot], new Set()));
-  if (selection.vertexCount < LEAST_VERTICES) return null;
   const places = posedPlaces(selection, computeWorlds(rig, pose), normalisation);
   const toes = roleBones.get(`${side}Toes`);
   const ahead = headingOf(standing, foot, toes);

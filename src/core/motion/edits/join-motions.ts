@@ -1,6 +1,6 @@
 import type { Definition } from '../../definition/definition';
 import { YarvoError } from '../../errors/yarvo-error';
-import { writeSlerp } from '../../math/quat-arrays';
+import { writeProduct, writeSlerp } from '../../math/quat-arrays';
 import type { Contact, Motion, Slot } from '../motion';
 import { keepSigns, mapFrameArrays } from './frame-arrays';
 import { cut, placedAfter, poseDistance, withoutOwn } from './placing';
@@ -166,14 +166,18 @@ function closed(motion: Motion, blend: number): Motion {
   return mapFrameArrays(motion, ({ values, size, isTurns }) => {
     const other = goals[which++];
     const out = values.slice();
-    const step = new Float64Array(4);
+    const [undo, step] = [new Float64Array(4), new Float64Array(4)];
     for (let frame = last - blend; frame <= last; frame++) {
       const share = easeOf((frame - (last - blend)) / blend);
       const at = frame * size;
       for (let k = 0; k < size; k += isTurns ? 4 : 1)
         if (isTurns) {
-          offsetBetween(step, values, last * size + k, other, k);
-          towards(out, at + k, step, share);
+          // What takes the end to the start, b a^-1, and the share of it, before what is there.
+          const end = last * size + k;
+          undo.set([-values[end], -values[end + 1], -values[end + 2], values[end + 3]]);
+          writeProduct(step, 0, other, k, undo, 0);
+          writeSlerp(step, 0, STILL, 0, step, 0, share);
+          writeProduct(out, at + k, step, 0, out, at + k);
         } else out[at + k] += (other[k] - values[last * size + k]) * share;
     }
     if (isTurns) keepSigns(out, size);
@@ -181,29 +185,7 @@ function closed(motion: Motion, blend: number): Motion {
   });
 }
 
-/** step = b[j] * inverse of a[i] */
-function offsetBetween(step: Float64Array, a: ArrayLike<number>, i: number, b: ArrayLike<number>, j: number): void {
-  const [ax, ay, az, aw] = [-a[i], -a[i + 1], -a[i + 2], a[i + 3]];
-  const [bx, by, bz, bw] = [b[j], b[j + 1], b[j + 2], b[j + 3]];
-  step[0] = bw * ax + bx * aw + by * az - bz * ay;
-  step[1] = bw * ay + by * aw + bz * ax - bx * az;
-  step[2] = bw * az + bz * aw + bx * ay - by * ax;
-  step[3] = bw * aw - bx * ax - by * ay - bz * az;
-}
-
 const STILL = [0, 0, 0, 1];
-
-/** out[at] = the share of a turn, before what is there. */
-function towards(out: Float32Array, at: number, turn: Float64Array, share: number): void {
-  const part = new Float64Array(4);
-  writeSlerp(part, 0, STILL, 0, turn, 0, share);
-  const [ax, ay, az, aw] = part;
-  const [bx, by, bz, bw] = out.subarray(at, at + 4);
-  out[at] = aw * bx + ax * bw + ay * bz - az * by;
-  out[at + 1] = aw * by + ay * bw + az * bx - ax * bz;
-  out[at + 2] = aw * bz + az * bw + ax * by - ay * bx;
-  out[at + 3] = aw * bw - ax * bx - ay * by - az * bz;
-}
 
 /** A motion told by the joints of another: those it lacks ride along with what they hang on. */
 function withSlotsOf(slots: readonly Slot[], motion: Motion, definition: Definition): Motion {

@@ -1,6 +1,6 @@
 import type { ClipTracks, Track } from '../../clips/motion-tracks';
 import { captureMotion } from '../capture-motion';
-import type { MotionCarrier } from '../carry-frames';
+import { columnOf, type MotionCarrier } from '../carry-frames';
 import type { CarryTarget } from '../carry-plan';
 import type { Motion } from '../motion';
 
@@ -13,12 +13,6 @@ export function motionOfCarried(carrier: MotionCarrier, target: CarryTarget, mot
   const { frameCount, framesPerSecond } = motion;
   const frames = carrier.carry(0, frameCount);
   const times = Float32Array.from({ length: frameCount }, (_, frame) => frame / framesPerSecond);
-  const column = (values: Float32Array, stride: number, at: number, size: number): Float32Array => {
-    const out = new Float32Array(frameCount * size);
-    for (let frame = 0; frame < frameCount; frame++)
-      out.set(values.subarray(frame * stride + at, frame * stride + at + size), frame * size);
-    return out;
-  };
   const { driven } = carrier.plan;
   const placed = carrier.placedBones;
   const track = (bone: number, path: Track['path'], values: Float32Array): Track => ({
@@ -32,10 +26,10 @@ export function motionOfCarried(carrier: MotionCarrier, target: CarryTarget, mot
     name,
     tracks: [
       ...driven.map(({ boneIndex }, at) =>
-        track(boneIndex, 'rotation', column(frames.rotations, driven.length * 4, at * 4, 4)),
+        track(boneIndex, 'rotation', columnOf(frames.rotations, driven.length * 4, at * 4, 4)),
       ),
       ...placed.map((bone, at) =>
-        track(bone, 'translation', column(frames.translations, placed.length * 3, at * 3, 3)),
+        track(bone, 'translation', columnOf(frames.translations, placed.length * 3, at * 3, 3)),
       ),
     ],
     morphs: [],
