@@ -1,9 +1,9 @@
 import { mkdir } from 'node:fs/promises';
 import path from 'node:path';
 import type { HouseLine, HouseListing, Unmade } from '@/contract/house-line';
-import { problemOf, YarvoError } from '@/core/errors/yarvo-error';
+import { problemOf } from '@/core/errors/yarvo-error';
 import { changeGait } from '@/core/house/gait-settings';
-import { HOUSE_SET, houseEntry, type HouseEntry } from '@/core/house/house-set';
+import { HOUSE_SET, houseEntry, takesNone, type HouseEntry } from '@/core/house/house-set';
 import { HOUSE_RATE, sampleHouse, type HouseMotion } from '@/core/house/house-motion';
 import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
 import { encodeMotion } from '@/core/motion/motion-file';
@@ -92,18 +92,10 @@ export async function makeMotion(command: MakeCommand): Promise<0 | 2> {
  * @throws {YarvoError} `bad-setting`, where the entry takes none as well.
  */
 export function houseMotionOf(
-  { id, label, settings, make }: HouseEntry,
+  { id, settings, make }: HouseEntry,
   set: readonly string[],
 ): { readonly house: HouseMotion; readonly settings: HouseEntry['settings'] } {
-  if (settings === null && set.length > 0)
-    throw new YarvoError({
-      code: 'bad-setting',
-      message: `${label} takes no settings.`,
-      place: id,
-      remedy: `Leave out --set, or take one of ${HOUSE_SET.filter((each) => each.settings)
-        .map((each) => each.id)
-        .join(', ')}.`,
-    });
+  if (settings === null && set.length > 0) throw takesNone(id);
   const changed = settings && changeGait(settings, set, id);
   return { house: make(changed), settings: changed };
 }

@@ -40,6 +40,11 @@ export interface MotionRecipe {
   readonly others: Readonly<Record<string, MotionRecipe>>;
 }
 
+/** A recipe of which nothing is chosen but what it is made from. */
+export const UNTOUCHED: Pick<MotionRecipe, 'name' | 'framesPerSecond' | 'contacts' | 'edits'> & {
+  readonly others: Readonly<Record<string, never>>;
+} = { name: null, framesPerSecond: null, contacts: null, edits: [], others: {} };
+
 export interface MadeMotion {
   readonly motion: Motion;
   /** What could not be made as it was asked for. */

@@ -112,10 +112,22 @@ export function houseEntry(id: string): HouseEntry {
 export function checkHouse({ entry, settings }: { entry: string; settings: GaitSettings | null }): void {
   const { label, settings: own } = houseEntry(entry);
   if ((own === null) === (settings === null)) return;
+  if (own === null) throw takesNone(entry);
   throw new YarvoError({
     code: 'bad-setting',
-    message: own === null ? `${label} takes no settings.` : `${label} lacks its settings.`,
+    message: `${label} lacks its settings.`,
     place: entry,
-    remedy: own === null ? 'Leave them out.' : 'Give all of them; yarvo motion list --json shows those it starts from.',
+    remedy: 'Give all of them; yarvo motion list --json shows those it starts from.',
+  });
+}
+
+/** For an entry that has no settings and was given some. */
+export function takesNone(entry: string): YarvoError {
+  const settable = HOUSE_SET.filter(({ settings }) => settings).map(({ id }) => id);
+  return new YarvoError({
+    code: 'bad-setting',
+    message: `${houseEntry(entry).label} takes no settings.`,
+    place: entry,
+    remedy: `Leave them out, or take one of ${settable.join(', ')}.`,
   });
 }

@@ -2,7 +2,7 @@ import { SIDES, type Side } from '../definition/definition';
 import { QUAY } from '../definition/quay';
 import { angleOf, conjugate, multiply, rotate, type Quat } from '../math/quat';
 import { add, distance, lengthOf, scale, subtract, type Vec3 } from '../math/vec3';
-import type { Motion } from '../motion/motion';
+import { contactAt, type ContactPart, type Motion } from '../motion/motion';
 import { HOUSE_PLACES, HOUSE_ROLES, LEG, SOLE } from './house-body';
 import { sampleHouse, turnsAt, type HouseMotion } from './house-motion';
 import { massCentre } from './mass-centre';
@@ -96,7 +96,7 @@ function solesOf(frame: Frame, side: Side): number {
 /** Floor below a foot: 0, or the stair that it bears on next or before. */
 function floorAt(motion: Motion, frames: readonly Frame[], side: Side, frame: number): number {
   const own = motion.contacts.filter(({ part }) => part === `${side}Foot`);
-  const on = own.find(({ from, to }) => frame >= from && frame <= to);
+  const on = contactAt(motion.contacts, `${side}Foot`, frame);
   const heightOf = ({ from, to }: Motion['contacts'][number]): number =>
     solesOf(frames[Math.round((from + to) / 2)], side);
   if (on) return heightOf(on);
@@ -122,8 +122,7 @@ function slideOf(frames: readonly Frame[], { part, from, to }: Motion['contacts'
 
 /** Frames in which a foot bears and the other does not. */
 function alone(motion: Motion, side: Side): boolean[] {
-  const bears = (part: string, frame: number): boolean =>
-    motion.contacts.some((contact) => contact.part === part && frame >= contact.from && frame <= contact.to);
+  const bears = (part: ContactPart, frame: number): boolean => contactAt(motion.contacts, part, frame) !== null;
   const other = side === 'left' ? 'right' : 'left';
   return Array.from(
     { length: motion.frameCount },

@@ -85,6 +85,10 @@ export interface Motion extends MotionHead {
   } | null;
 }
 
+/** The contact that a part of the body has at a moment, in frames; null where it has none. */
+export const contactAt = (contacts: readonly Contact[], part: ContactPart, frame: number): Contact | null =>
+  contacts.find((contact) => contact.part === part && frame >= contact.from && frame <= contact.to) ?? null;
+
 /** Slots of the motion on a line, in order. */
 export const slotsOfLine = (slots: readonly Slot[], line: string): number[] =>
   slots.flatMap((slot, index) => (slot.line === line ? [index] : []));

@@ -3,6 +3,7 @@
 import Link from 'next/link';
 import { useState } from 'react';
 import type { Board } from '@/contract/board';
+import { countText } from '@/core/text/count';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { useListening } from '@/ui/use-listening';
 import { Who } from '@/ui/Who';
@@ -39,7 +40,7 @@ export function BoardPage({ board: given, characters }: { readonly board: Board;
         <h1 className="font-semibold">
           Board{' '}
           <span className="quiet font-normal">
-            {countOf(board.characters.length, 'character')} by {countOf(board.motions.length, 'motion')}
+            {countText(board.characters.length, 'character')} by {countText(board.motions.length, 'motion')}
           </span>
         </h1>
         {characters !== null && (
@@ -111,8 +112,6 @@ export function BoardPage({ board: given, characters }: { readonly board: Board;
     </div>
   );
 }
-
-const countOf = (count: number, what: string): string => `${count} ${what}${count === 1 ? '' : 's'}`;
 
 function Legend() {
   return (

@@ -3,6 +3,7 @@ import type { HouseChoice, MotionView } from '@/contract/motions';
 import type { Definition } from '@/core/definition/definition';
 import { carrySubject, clipFigure } from '@/core/drill/carry-subject';
 import { CARRYING, NO_ROOT_TRAVEL, type RootTravel } from '@/core/motion/carry-options';
+import { UNTOUCHED } from '@/core/drill/make-motion';
 import { appendedBy } from '@/core/motion/edits/motion-edit';
 import type { CarryTarget } from '@/core/motion/carry-plan';
 import type { FittedRig } from '@/core/motion/fitted-rig';
@@ -27,14 +28,10 @@ export function ownSource(
 ) {
   const { target } = targetOf(character, definition, fit, NO_ROOT_TRAVEL);
   const source: DrillSource = {
+    ...UNTOUCHED,
     madeFrom: { kind: 'clip', fitted: fittedOf(target), ...blockUrls(character, definition.id), clip },
-    name: null,
     definition,
-    framesPerSecond: null,
-    contacts: null,
-    edits: [],
     mostFrames,
-    others: {},
   };
   const asItIs: DrillTarget = {
     target: { ...target, armOffsetDeg: null },
@@ -46,14 +43,10 @@ export function ownSource(
 
 /** A motion of the house set as a source. */
 export const houseSource = (house: HouseChoice, definition: Definition, mostFrames: number): DrillSource => ({
+  ...UNTOUCHED,
   madeFrom: { kind: 'house', ...house },
-  name: null,
   definition,
-  framesPerSecond: null,
-  contacts: null,
-  edits: [],
   mostFrames,
-  others: {},
 });
 
 /** What a motion of the shelf is read with. */

@@ -1,6 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { problemOf, type Problem } from '@/core/errors/yarvo-error';
 import type { CarriedCell } from '@/core/drill/carry-many';
+import { countText } from '@/core/text/count';
 import { findCurrentFit } from '../fits/fit-repository';
 import type { JobQueue, JobRecord } from '../jobs/job-queue';
 import type { JobHandler } from '../jobs/runner';
@@ -23,8 +24,6 @@ export function queueCarry(queue: JobQueue, payload: CarryPayload, author: strin
   const label = `${countText(motionKeys.length, 'motion')} to ${countText(characterIds.length, 'character')}`;
   return queue.add({ id: randomUUID(), kind: 'carry', subject: 'board', label, author, payload });
 }
-
-export const countText = (count: number, what: string): string => `${count} ${what}${count === 1 ? '' : 's'}`;
 
 /** Each cell is kept as soon as it is done: what a cancel or a crash leaves stays, and the rest is "not yet". */
 export const carryHandler: JobHandler = {

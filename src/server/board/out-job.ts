@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { MotionManifest, MotionOut } from '@/contract/board';
 import { problemOf, YarvoError } from '@/core/errors/yarvo-error';
 import type { RootTravel } from '@/core/motion/carry-options';
+import { countText } from '@/core/text/count';
 import type { MotionEdit } from '@/core/motion/edits/motion-edit';
 import { getBlob } from '../blobs/blob-store';
 import type { JobQueue, JobRecord } from '../jobs/job-queue';
@@ -9,7 +10,6 @@ import type { JobHandler } from '../jobs/runner';
 import { keyedMotion, oncePerDefinition, type KeyedMotion } from '../motions/recipe';
 import { runWriteMotions } from '../work/pool';
 import { boarded, type BoardedCharacter } from './passengers';
-import { countText } from './carry-job';
 import { checkNames } from './out-names';
 import { keepZip, type OutFile } from './out-zip';
 

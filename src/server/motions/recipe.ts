@@ -1,7 +1,7 @@
 import { decodeMotionTracks, type ClipTracks } from '@/core/clips/motion-tracks';
 import type { Definition } from '@/core/definition/definition';
 import { clipFigure } from '@/core/drill/carry-subject';
-import type { Ingredient, MotionRecipe } from '@/core/drill/make-motion';
+import { UNTOUCHED, type Ingredient, type MotionRecipe } from '@/core/drill/make-motion';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { decodeGeometry } from '@/core/geometry/geometry';
 import { morphNamesByNode } from '@/core/geometry/morph-names';
@@ -60,14 +60,10 @@ export const houseMotions = (): KeyedMotion[] =>
   }));
 
 const plainRecipe = (from: Ingredient, definition: Definition): MotionRecipe => ({
-  name: null,
+  ...UNTOUCHED,
   from,
   definition,
-  framesPerSecond: null,
-  contacts: null,
-  edits: [],
   mostFrames: readConfig().mostFrames,
-  others: {},
 });
 
 /** A motion of the shelf or of the house set; null for an unknown key. */

@@ -1,6 +1,6 @@
 import { SIDES, type Side } from '../../definition/definition';
 import type { Vec3 } from '../../math/vec3';
-import type { Contact, Motion } from '../../motion/motion';
+import { contactAt, type Contact, type Motion } from '../../motion/motion';
 import type { DrillLimits } from '../../profile/profile';
 import type { FigureTrack } from './figure-track';
 import type { Measure } from './measure';
@@ -46,7 +46,7 @@ export function measureFeet({ motion, track, soles, leg, limits, namesOf }: Feet
   for (const { side, places, contacts } of known) {
     const [bearing, sunk, slides] = [none(), none(), none()];
     for (let frame = 0; frame < frameCount; frame++) {
-      const contact = contacts.find(({ from, to }) => frame >= from && frame <= to);
+      const contact = contactAt(contacts, `${side}Foot`, frame);
       const low = Math.min(...places[frame].map((place) => place[1]));
       // Between two steps nobody knows where the floor is.
       const floor = contact ? (floors.get(contact) as number) : isStepped ? NaN : soles.floor;

@@ -1,5 +1,5 @@
 import { keepSign, writeSlerp } from '../../math/quat-arrays';
-import type { Contact, Motion } from '../motion';
+import { contactAt, type Contact, type Motion } from '../motion';
 
 /** Some numbers for each frame of a motion; turns are quaternions side by side. */
 export interface FrameArray {
@@ -68,12 +68,11 @@ export function keepSigns(values: Float32Array, size: number): void {
 function contactsAt(contacts: readonly Contact[], moments: ArrayLike<number>): Contact[] {
   const parts = [...new Set(contacts.map(({ part }) => part))];
   return parts.flatMap((part) => {
-    const spans = contacts.filter((contact) => contact.part === part);
     const out: Contact[] = [];
     let open: { from: number; span: Contact } | null = null;
     for (let frame = 0; frame <= moments.length; frame++) {
       const moment = frame < moments.length ? moments[frame] : NaN;
-      const span = spans.find(({ from, to }) => moment >= from && moment <= to) ?? null;
+      const span = contactAt(contacts, part, moment);
       if (open && span !== open.span) {
         out.push({ part, from: open.from, to: frame - 1 });
         open = null;

@@ -1,7 +1,7 @@
 import type { Definition } from '../../definition/definition';
 import { YarvoError } from '../../errors/yarvo-error';
 import { writeProduct, writeSlerp } from '../../math/quat-arrays';
-import type { Contact, Motion, Slot } from '../motion';
+import { contactAt, type Contact, type Motion, type Slot } from '../motion';
 import { keepSigns, mapFrameArrays } from './frame-arrays';
 import { cut, placedAfter, poseDistance, withoutOwn } from './placing';
 
@@ -93,7 +93,7 @@ function findJoint(first: Motion, second: Motion, blend: number): [number, numbe
 
 function unlikeFeet(first: Motion, a: number, second: Motion, b: number): number {
   const bears = (motion: Motion, part: Contact['part'], frame: number): boolean =>
-    motion.contacts.some((contact) => contact.part === part && frame >= contact.from && frame <= contact.to);
+    contactAt(motion.contacts, part, frame) !== null;
   return (['leftFoot', 'rightFoot'] as const).filter((part) => bears(first, part, a) !== bears(second, part, b)).length;
 }
 
