@@ -1,4 +1,4 @@
-import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { Vector3 } from 'three';
@@ -8,7 +8,7 @@ import { CarryLineSchema, UncarriedSchema } from '@/contract/carry-line';
 import { HouseLineSchema, HouseListingSchema, UnmadeSchema } from '@/contract/house-line';
 import { HOUSE_SET } from '@/core/house/house-set';
 import { SOLE } from '@/core/house/house-body';
-import { decodeMotion } from '@/core/motion/motion-file';
+import { decodeMotion, encodeMotion } from '@/core/motion/motion-file';
 import { loadWithThree, playAt } from '../../tests/helpers/three-oracle';
 import { carry } from './carry';
 import { listMotions, makeMotion } from './motion';
@@ -34,7 +34,7 @@ async function make(name: string, set: readonly string[] = [], rate?: string) {
   return { code, line: lines[0] };
 }
 
-async function carryHouse(motion: string, set: readonly string[] = []) {
+async function carryHouse(motion: string, set: readonly string[] = [], rate?: string) {
   const lines: unknown[] = [];
   const code = await carry({
     motion,
@@ -44,6 +44,7 @@ async function carryHouse(motion: string, set: readonly string[] = []) {
     reference: 'rest',
     root: 'none',
     set,
+    rate,
     write: (text) => lines.push(JSON.parse(text)),
   });
   return { code, lines };
@@ -115,6 +116,23 @@ describe('yarvo carry', () => {
     expect(again.frames).toBe(carried.frames);
     expect(again.source).toBeNull();
     expect(await readFile(again.out.bvh, 'utf8')).toBe(await readFile(carried.out.bvh, 'utf8'));
+  });
+
+  it('samples a motion file at the rate that is asked for', async () => {
+    const made = HouseLineSchema.parse((await make('walk', ['cycles=1'])).line);
+    const carried = CarryLineSchema.parse((await carryHouse(made.out.motion, [], '30')).lines[0]);
+    expect(carried.rate).toBe(30);
+    expect(carried.frames).toBe(Math.floor((made.frames - 1) / 2) + 1);
+  });
+
+  it('refuses a motion file that is told against another definition', async () => {
+    const made = HouseLineSchema.parse((await make('idle')).line);
+    const motion = decodeMotion(new Uint8Array(await readFile(made.out.motion)));
+    const file = path.join(out, 'other.yarvomotion');
+    await writeFile(file, encodeMotion({ ...motion, definition: { id: 'quay-a45', version: 2 } }));
+    const { error } = UncarriedSchema.parse((await carryHouse(file)).lines[0]);
+    expect(error).toMatchObject({ code: 'other-definition' });
+    expect(error.message).toMatch(/told against quay-a45, version 2/);
   });
 
   it('says which motion there is none of', async () => {

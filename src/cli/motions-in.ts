@@ -1,8 +1,10 @@
 import { readFile } from 'node:fs/promises';
 import type { Definition } from '@/core/definition/definition';
+import { makeMotion, UNTOUCHED } from '@/core/drill/make-motion';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { houseEntry } from '@/core/house/house-set';
 import { HOUSE_RATE, sampleHouse } from '@/core/house/house-motion';
+import { MOST_FRAMES } from '@/core/motion/frame-times';
 import { decodeMotion } from '@/core/motion/motion-file';
 import { clipsOf, readMotionSource, type MotionSource, type Reference } from '@/pipeline/carry';
 import { fitByItself } from '@/pipeline/fitted-source';
@@ -67,17 +69,11 @@ function houseSource(id: string, { definition, set, framesPerSecond }: MotionWis
   };
 }
 
-/** @throws {YarvoError} `other-definition` where the motion is told against another definition. */
-async function motionFile(file: string, { definition }: MotionWishes): Promise<MotionSource> {
-  const motion = decodeMotion(new Uint8Array(await readFile(file)), file);
-  const told = motion.definition;
-  if (told.id === definition.id && told.version === definition.version) return { fit: null, motion };
-  throw new YarvoError({
-    code: 'other-definition',
-    message: `The motion is told against ${told.id}, version ${told.version}, not ${definition.id}, version ${definition.version}.`,
-    place: file,
-    remedy: `Give --definition ${told.id}, or carry from the motion's own source.`,
-  });
+/** @throws {YarvoError} `bad-motion-file`, `other-definition` where the motion is told against another definition. */
+async function motionFile(file: string, { definition, framesPerSecond }: MotionWishes): Promise<MotionSource> {
+  const kept = decodeMotion(new Uint8Array(await readFile(file)), file);
+  const recipe = { ...UNTOUCHED, from: { kind: 'kept', motion: kept }, definition, framesPerSecond } as const;
+  return { fit: null, motion: makeMotion({ ...recipe, mostFrames: MOST_FRAMES }).motion };
 }
 
 /** Clips to carry. @throws {YarvoError} `no-clip` */

@@ -105,6 +105,6 @@ function checkDefinition(motion: Motion, definition: Definition): void {
     code: 'other-definition',
     message: `The motion is told against ${told.id}, version ${told.version}; this character is fitted to ${definition.id}, version ${definition.version}.`,
     place: motion.name,
-    remedy: `Open the character with ${told.id}, or carry from the motion's own source.`,
+    remedy: `Choose the definition ${told.id}, or carry from the motion's own source.`,
   });
 }
