@@ -10,6 +10,7 @@ import {
   type ShiftPolicy,
 } from '@/core/motion/carry-options';
 import { TURN_AXES, type TurnAxis } from '@/core/posture/turn-roles';
+import { NumberField } from '@/ui/NumberField';
 import { newId } from '@/ui/new-id';
 import type { DrillInfo } from '@/workers/browser/drill.worker';
 import { useCharacter } from '../character/character-context';
@@ -236,22 +237,14 @@ function OffsetRow({ offset, label, isFirst, isLast, onChange, onRemove, onMove 
           </option>
         ))}
       </select>
-      <input
-        key={offset.degrees}
-        type="number"
-        aria-label={`${label}, degrees`}
-        className="input w-16 input-xs"
+      <NumberField
+        label={`${label}, degrees`}
+        className="w-16"
         min={-180}
         max={180}
         step={1}
-        defaultValue={offset.degrees}
-        onBlur={(event) => {
-          const degrees = Number(event.target.value);
-          if (Math.abs(degrees) <= 180 && degrees !== offset.degrees) onChange({ ...offset, degrees });
-        }}
-        onKeyDown={(event) => {
-          if (event.key === 'Enter') event.currentTarget.blur();
-        }}
+        value={offset.degrees}
+        onChange={(degrees) => onChange({ ...offset, degrees })}
       />
       <button
         className="btn btn-square btn-ghost btn-xs"

@@ -10,6 +10,7 @@ import { CorrectiveSchema, type Corrective } from '@/core/motion/carry-options';
 import { TURN_AXES, type TurnAxis } from '@/core/posture/turn-roles';
 import { slugOf } from '@/core/text/slug';
 import { download } from '@/ui/download';
+import { NumberField } from '@/ui/NumberField';
 import { newId } from '@/ui/new-id';
 import { useCharacter } from '../character/character-context';
 import { AXIS_TEXT } from './axis-text';
@@ -124,8 +125,18 @@ export function CorrectiveTable({ correctives, roles, onChange }: CorrectiveTabl
                   </button>
                 </div>
                 <div className="flex items-center gap-1">
-                  <Degrees label="from" value={each.fromDeg} onChange={(fromDeg) => change(each.id, { fromDeg })} />
-                  <Degrees label="to" value={each.toDeg} onChange={(toDeg) => change(each.id, { toDeg })} />
+                  {(['from', 'to'] as const).map((end) => (
+                    <label key={end} className="flex items-center gap-1">
+                      <span className="quiet">{end}</span>
+                      <NumberField
+                        className="w-14 px-1"
+                        min={-180}
+                        max={180}
+                        value={each[`${end}Deg`]}
+                        onChange={(degrees) => change(each.id, { [`${end}Deg`]: degrees })}
+                      />
+                    </label>
+                  ))}
                   <select
                     aria-label="Morph target"
                     className="select min-w-0 flex-1 select-xs"
@@ -139,7 +150,15 @@ export function CorrectiveTable({ correctives, roles, onChange }: CorrectiveTabl
                       </option>
                     ))}
                   </select>
-                  <Share value={each.weight} onChange={(weight) => change(each.id, { weight })} />
+                  <NumberField
+                    label="Weight"
+                    className="w-14 px-1"
+                    min={0}
+                    max={1}
+                    step={0.05}
+                    value={each.weight}
+                    onChange={(weight) => change(each.id, { weight })}
+                  />
                 </div>
               </li>
             ))}
@@ -175,50 +194,6 @@ export function CorrectiveTable({ correctives, roles, onChange }: CorrectiveTabl
         </>
       )}
     </section>
-  );
-}
-
-interface NumberProps {
-  readonly value: number;
-  readonly onChange: (value: number) => void;
-}
-
-function Degrees({ label, value, onChange }: NumberProps & { readonly label: string }) {
-  return (
-    <label className="flex items-center gap-1">
-      <span className="quiet">{label}</span>
-      <input
-        key={value}
-        type="number"
-        className="input w-14 px-1 input-xs"
-        min={-180}
-        max={180}
-        defaultValue={value}
-        onBlur={(event) => {
-          const next = Number(event.target.value);
-          if (Math.abs(next) <= 180 && next !== value) onChange(next);
-        }}
-      />
-    </label>
-  );
-}
-
-function Share({ value, onChange }: NumberProps) {
-  return (
-    <input
-      key={value}
-      type="number"
-      aria-label="Weight"
-      className="input w-14 px-1 input-xs"
-      min={0}
-      max={1}
-      step={0.05}
-      defaultValue={value}
-      onBlur={(event) => {
-        const next = Number(event.target.value);
-        if (next >= 0 && next <= 1 && next !== value) onChange(next);
-      }}
-    />
   );
 }
 

@@ -1,6 +1,7 @@
 'use client';
 
 import { useState } from 'react';
+import { NumberField } from '@/ui/NumberField';
 import { capitalised } from '@/ui/text';
 import { Choice } from '../character/StageSwitches';
 import { useRoster } from '../character/use-roster';
@@ -33,22 +34,14 @@ export function DrillSwitches({ address, characterId }: { address: DrillAddress;
             value={Math.min(4, gap)}
             onChange={(event) => writeDrill({ gap: Number(event.target.value) })}
           />
-          <input
-            key={gap}
-            type="number"
-            aria-label="Gap in metres"
-            className="input w-16 input-xs"
+          <NumberField
+            label="Gap in metres"
+            className="w-16"
             min={0}
             max={20}
             step={0.1}
-            defaultValue={gap}
-            onBlur={(event) => {
-              const metres = Number(event.target.value);
-              if (metres >= 0 && metres <= 20 && metres !== gap) writeDrill({ gap: metres });
-            }}
-            onKeyDown={(event) => {
-              if (event.key === 'Enter') event.currentTarget.blur();
-            }}
+            value={gap}
+            onChange={(metres) => writeDrill({ gap: metres })}
           />
           m
         </div>

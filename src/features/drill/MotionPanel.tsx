@@ -5,6 +5,7 @@ import type { MotionChange, MotionView } from '@/contract/motions';
 import { HOUSE_SET } from '@/core/house/house-set';
 import { ROOT_COMPONENTS, type RootComponent } from '@/core/motion/carry-options';
 import type { DrillInfo } from '@/workers/browser/drill.worker';
+import { NumberField } from '@/ui/NumberField';
 import { centimetresText, capitalised } from '@/ui/text';
 import { Choice } from '../character/StageSwitches';
 import { useCharacter } from '../character/character-context';
@@ -64,18 +65,13 @@ export function MotionPanel({ motion, info, onChange, onSave }: MotionPanelProps
           {travel.cutoffHz !== null && (
             <label className="flex items-center gap-1">
               above
-              <input
-                type="number"
-                className="input w-16 input-xs"
+              <NumberField
+                className="w-16"
                 min={0.1}
                 max={60}
                 step={0.1}
-                defaultValue={travel.cutoffHz}
-                onBlur={(event) => {
-                  const hertz = Number(event.target.value);
-                  if (hertz >= 0.1 && hertz <= 60 && hertz !== travel.cutoffHz)
-                    onChange({ travel: { ...travel, cutoffHz: hertz } });
-                }}
+                value={travel.cutoffHz}
+                onChange={(cutoffHz) => onChange({ travel: { ...travel, cutoffHz } })}
               />
               Hz
             </label>

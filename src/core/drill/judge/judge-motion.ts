@@ -1,11 +1,11 @@
 import type { Side } from '../../definition/definition';
 import type { Geometry } from '../../geometry/geometry';
-import { CARRYING } from '../../motion/carry-options';
-import { planCarry, type CarryPlan } from '../../motion/carry-plan';
+import { CARRYING, type Carrying, type RootTravel } from '../../motion/carry-options';
+import { planCarry, type CarryPlan, type CarryTarget } from '../../motion/carry-plan';
 import { legLength } from '../../motion/fitted-rig';
 import { fileSpaces } from '../../motion/joint-spaces';
 import type { Motion } from '../../motion/motion';
-import type { RootTravel } from '../../motion/carry-options';
+import { alignPosture } from '../../posture/align-posture';
 import type { DrillLimits } from '../../profile/profile';
 import type { CarrySubject } from '../carry-subject';
 import { trackFigure } from './figure-track';
@@ -49,13 +49,14 @@ export interface JudgeInput extends CarrySubject {
 
 /** Spans that are nearer than this are one trouble, seconds. */
 const MERGED_SECONDS = 0.1;
-/** A foot in the reference posture that lies further off than this share of its limit is why. */
-const POSTURE_SHARE = 0.7;
 
 /** Carries a motion to a character and measures what it does there, frame by frame. */
 export function judgeMotion({ motion, target, carrying, travel, geometry, limits }: JudgeInput): DrillJudgement {
-  const spaces = fileSpaces(target);
-  const plan = planCarry(motion, target, { carrying, travel, spaces, fileSpaces: spaces });
+  const planOf = (to: CarryTarget, how: Carrying): CarryPlan => {
+    const spaces = fileSpaces(to);
+    return planCarry(motion, to, { carrying: how, travel, spaces, fileSpaces: spaces });
+  };
+  const plan = planOf(target, carrying);
   const soles = findSoles(target, plan.standing, geometry);
   const leg = legLength(target, plan.standing);
   const track = trackFigure(plan, [...new Set([...jointBones(plan), ...soleBones(soles)])]);
@@ -70,19 +71,25 @@ export function judgeMotion({ motion, target, carrying, travel, geometry, limits
   // Only a trouble asks where it comes from: a clean motion is carried once.
   const bareJoints = lazily(() => {
     const bare = { ...target, armOffsetDeg: null };
-    const wishes = { carrying: { ...CARRYING, hasTwist: carrying.hasTwist }, travel, spaces, fileSpaces: spaces };
-    return byName(measureJoints(plan, trackFigure(planCarry(motion, bare, wishes), jointBones(plan)), limits));
+    const barePlan = planOf(bare, { ...CARRYING, hasTwist: carrying.hasTwist });
+    return byName(measureJoints(plan, trackFigure(barePlan, jointBones(plan)), limits));
+  });
+  const alignedFeet = lazily(() => {
+    const aligned = { ...target, pose: alignPosture(target, target.pose) };
+    const alignedPlan = planOf(aligned, carrying);
+    const alignedSoles = findSoles(aligned, alignedPlan.standing, geometry);
+    const alignedTrack = trackFigure(alignedPlan, soleBones(alignedSoles));
+    return byName(measureFeet({ motion, track: alignedTrack, soles: alignedSoles, leg, limits, namesOf }));
   });
   const houseFeet = lazily(() => byName(measureHouseFeet(motion, target.definition, limits)));
-  const postureOff = postureOf(plan, soles, leg);
   const causeOf = (measure: Measure, { worstFrame, limit }: Breach): Cause => {
     const isOut = (other: Measure | undefined): boolean => {
       const value = other?.values[worstFrame] ?? NaN;
       return limit === measure.band?.[0] ? value < limit : value > limit;
     };
     if (joints.includes(measure)) return isOut(bareJoints().get(measure.name)) ? 'source' : 'adjustments';
-    if (postureOff > POSTURE_SHARE * limits.solePercent) return 'posture';
-    return isOut(houseFeet().get(measure.name)) ? 'source' : 'proportions';
+    if (isOut(houseFeet().get(measure.name))) return 'source';
+    return isOut(alignedFeet().get(measure.name)) ? 'proportions' : 'posture';
   };
   const flags = measures
     .flatMap((measure) =>
@@ -119,17 +126,11 @@ function harmOf({ band }: Measure, { from, to, worst, limit }: Breach): number {
   return (Math.abs(worst - limit) / width) * Math.sqrt(to - from + 1);
 }
 
-/** Difference of the two soles in the reference posture, % of the leg. */
-function postureOf(plan: CarryPlan, { points }: ReturnType<typeof findSoles>, leg: number): number {
-  const lows = Object.values(points).map((list) => Math.min(...list.map(({ standing }) => standing[1])));
-  return lows.length < 2 ? 0 : (Math.abs(lows[0] - lows[1]) / leg) * 100;
-}
-
 const CAUSE_TEXT: Readonly<Record<Cause, string>> = {
   source: 'A person of usual proportions does the same: edit the motion, or take another.',
   adjustments: 'Without the adjustments it stays within: change them.',
-  posture: 'Its feet stand unlike in the reference pose: put both soles flat on the floor in Posture.',
-  proportions: "Its legs are made otherwise than the source's: plant the feet, or allow for it.",
+  posture: 'Aligned to the reference pose it stays within: align its posture.',
+  proportions: 'A person of usual proportions stays within: its legs and feet are made otherwise.',
 };
 
 function sentenceOf(
