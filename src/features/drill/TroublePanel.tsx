@@ -8,13 +8,6 @@ import type { Player } from './player';
 import type { Carried } from './use-carried';
 import { writeDrill } from './use-drill-address';
 
-const CAUSE_TEXT = {
-  source: 'the motion itself',
-  adjustments: 'the adjustments',
-  posture: 'the posture',
-  proportions: 'its proportions',
-} as const;
-
 /** What the character does wrong in the motion, worst first; each leads to its frame. */
 export function TroublePanel({ carried, player }: { readonly carried: Carried; readonly player: Player }) {
   const { character, definition, profile } = useCharacter();
@@ -66,7 +59,7 @@ export function TroublePanel({ carried, player }: { readonly carried: Carried; r
                   writeDrill({ frame: flag.worstFrame });
                 }}
               >
-                {flag.sentence} <span className="quiet">By {CAUSE_TEXT[flag.cause]}.</span>
+                {flag.sentence}
               </button>
             </li>
           ))}
