@@ -12,7 +12,7 @@ import type { AutoFit } from '@/pipeline/fitted-source';
 import { assignmentsOf } from '@/pipeline/inspect';
 import { modelsIn, type Model } from './models';
 import { motionsIn, type MotionWishes } from './motions-in';
-import { rateOf, referenceOf, rootOf } from './options';
+import { groundingOf, rateOf, referenceOf, rootOf } from './options';
 import { writeWhole } from './write-whole';
 import { loadYardsticks } from './yardsticks';
 
@@ -32,6 +32,8 @@ export interface CarryCommand {
   readonly reference: string;
   /** "none", or components of the hips' travel for the root, joined by commas. */
   readonly root: string;
+  /** "leave", "likeness" or "plant". */
+  readonly feet?: string;
   /** Settings of a motion of the house set, as they were typed: "speed=1.6". */
   readonly set?: readonly string[];
   readonly write: (text: string) => void;
@@ -47,6 +49,7 @@ export async function carry(command: CarryCommand): Promise<0 | 2> {
     clip: command.clip,
     set: command.set ?? [],
   };
+  const grounding = groundingOf(command.feet ?? 'leave');
   const travel: RootTravel = { components: rootOf(command.root), cutoffHz: null, others: 'follow' };
   await mkdir(command.out, { recursive: true });
   const taken = new Set<string>();
@@ -82,7 +85,7 @@ export async function carry(command: CarryCommand): Promise<0 | 2> {
     source: MotionSource,
     { label, read }: Model,
   ): Promise<CarryLine> {
-    const character = readCarryCharacter(await read(), definition, label);
+    const character = readCarryCharacter(await read(), definition, label, grounding);
     const { glb, bvh } = await writeCarried(source.motion, character, travel);
     const stem = freeName(`${stemOf(label)}-${slugOf(clip === 'motion' ? stemOf(motion) : clip)}`, taken);
     const out = { glb: path.join(command.out, `${stem}.glb`), bvh: path.join(command.out, `${stem}.bvh`) };

@@ -34,15 +34,22 @@ describe('yarvo drill', () => {
     expect(walk?.measures['sink.left'].limit).toEqual([-4, null]);
   }, 120_000);
 
-  it('says what is wrong with stilts: the feet do not stand, by their own proportions', async () => {
+  it('stands the feet of unlike legs as they stand in the source, and keeps what the motion itself does wrong', async () => {
     const walk = houseEntry('walk');
-    await writeFile(path.join(folder, 'walk.yarvomotion'), encodeMotion(sampleHouse(walk.make(walk.settings), QUAY)));
+    const clean = sampleHouse(walk.make(walk.settings), QUAY);
+    const last = clean.frameCount - 1;
+    // The whole figure rises by 12 % of a leg: a fault of the motion, on stilts as on legs.
+    const hips = clean.hips.map((value, at) => (at % 3 === 1 ? value + (0.12 * Math.floor(at / 3)) / last : value));
+    await writeFile(path.join(folder, 'a-walk.yarvomotion'), encodeMotion(clean));
+    await writeFile(path.join(folder, 'b-rising.yarvomotion'), encodeMotion({ ...clean, hips }));
     const { code, lines } = await run([demo('stilt-walker.glb')], folder);
-    const line = DrillLineSchema.parse(lines[0]);
+    const [stands, rises] = lines.map((line) => DrillLineSchema.parse(line));
     expect(code).toBe(1);
-    expect(line.flags.some(({ measure, cause }) => measure.startsWith('sole') && cause === 'proportions')).toBe(true);
-    const harms = line.flags.map(({ worst, limit }) => Math.abs(worst - limit));
-    expect(harms[0]).toBeGreaterThan(harms[harms.length - 1]);
+    expect(stands.flags.map(({ sentence }) => sentence)).toEqual([]);
+    expect(stands.measures['slide.left'].max).toBeLessThan(0.25);
+    const floating = rises.flags.filter(({ measure }) => measure.startsWith('sole.'));
+    expect(floating.length).toBeGreaterThan(0);
+    expect(floating.every(({ cause }) => cause === 'source')).toBe(true);
   }, 60_000);
 
   it('goes on after what it cannot read, and says so by the code', async () => {

@@ -60,7 +60,8 @@ export async function drill(command: DrillCommand): Promise<0 | 1 | 2> {
       for (const { name, motion } of motions) {
         const input = { ...subject, motion, travel: NO_ROOT_TRAVEL, limits: drillLimitsOf(profile) };
         try {
-          say(lineOf(label, name, motion, judgeMotion(input)));
+          const judged = judgeMotion(input);
+          say(lineOf(label, name, motion, { ...judged, remarks: [...subject.remarks, ...judged.remarks] }));
         } catch (error) {
           say({ character: label, motion: name, error: problemOf(error, `${label}, ${name}`) });
         }
@@ -126,7 +127,7 @@ function lineOf(
         ];
       }),
     ) as DrillLine['measures'],
-    flags: flags.map(({ worstFrame: _worstFrame, ...flag }) => ({
+    flags: flags.map(({ worstFrame: _worstFrame, subject: _subject, harm: _harm, ...flag }) => ({
       ...flag,
       bones: [...flag.bones],
       worst: rounded(flag.worst),

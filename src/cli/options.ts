@@ -1,5 +1,5 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { ROOT_COMPONENTS, type RootComponent } from '@/core/motion/carry-options';
+import { GROUNDINGS, ROOT_COMPONENTS, type Grounding, type RootComponent } from '@/core/motion/carry-options';
 import type { Reference } from '@/pipeline/carry';
 
 const wrong = (option: string, value: string, remedy: string): YarvoError =>
@@ -29,4 +29,11 @@ export function rootOf(text: string): RootComponent[] {
     if (!found) throw wrong('--root', text, `Give none, or some of ${ROOT_COMPONENTS.join(', ')}, joined by commas.`);
     return found;
   });
+}
+
+/** How feet are stood. @throws {YarvoError} `bad-option` */
+export function groundingOf(text: string): Grounding {
+  const found = GROUNDINGS.find((grounding) => grounding === text);
+  if (!found) throw wrong('--feet', text, `Give ${GROUNDINGS.join(', ')}.`);
+  return found;
 }

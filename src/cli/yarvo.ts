@@ -7,7 +7,7 @@ import { posture } from './posture';
 
 const USAGE = `yarvo inspect FILE... [--json] [--definition ID] [--profile ID]
 yarvo posture FILE... [--align] [--from POSE] [--out DIR] [--definition ID] [--json]
-yarvo carry MOTION-FILE CHARACTER-FILE... --out DIR [--clip NAME] [--rate N] [--definition ID] [--reference POSE] [--root WHAT] [--set KEY=VALUE]... [--json]
+yarvo carry MOTION-FILE CHARACTER-FILE... --out DIR [--clip NAME] [--rate N] [--definition ID] [--reference POSE] [--root WHAT] [--feet HOW] [--set KEY=VALUE]... [--json]
 yarvo motion list [--json]
 yarvo motion make NAME --out DIR [--set KEY=VALUE]... [--rate N] [--definition ID] [--json]
 yarvo drill CHARACTER-FILE... [--motions DIR] [--profile ID] [--definition ID] [--json]
@@ -39,6 +39,8 @@ carry
                  out of the clip
   --root         what of the hips' travel goes to the root bone: none (default), or horizontal, vertical, turn, joined by
                  commas
+  --feet         leave: where rotations bring them (default); likeness: as they stand in the source, where the legs are unlike;
+                 plant: where they bear they stay
   --set          a setting of a house motion, as for motion make
   --definition   as above
   --json         one JSON line per clip and character (docs/formats.md)
@@ -55,7 +57,8 @@ motion
   Exit code: 2 if there is no such motion or a setting is wrong, else 0.
 
 drill
-  Carries motions to each character and measures soles, slides, knees, elbows, twists, jumps and speeds in every frame.
+  Carries motions to each character, feet by likeness, and measures in every frame: soles, slides, knees, elbows, twists,
+  jumps, speeds, room between hands, arms and body, the way of the hips, balance, and what shows a wrong mapping.
   --motions      folder of motion files (default: the house set)
   --profile      engine target whose limits count, as above
   --definition, --json   as above
@@ -77,6 +80,7 @@ async function main(): Promise<number> {
       rate: { type: 'string' },
       reference: { type: 'string', default: 'rest' },
       root: { type: 'string', default: 'none' },
+      feet: { type: 'string', default: 'leave' },
       set: { type: 'string', multiple: true, default: [] },
       motions: { type: 'string' },
       help: { type: 'boolean', default: false },
@@ -92,9 +96,9 @@ async function main(): Promise<number> {
   if (command === 'inspect' && files.length > 0) return inspect({ files, json, definition, profile, write });
   if (command === 'posture' && files.length > 0) return posture({ files, json, align, from, out, definition, write });
   if (command === 'carry' && files.length > 1 && out !== undefined) {
-    const { clip, rate, reference, root, set } = values;
+    const { clip, rate, reference, root, feet, set } = values;
     const [motion, ...characters] = files;
-    return carry({ motion, characters, json, out, clip, rate, reference, root, set, definition, write });
+    return carry({ motion, characters, json, out, clip, rate, reference, root, feet, set, definition, write });
   }
   if (command === 'drill' && files.length > 0)
     return drill({ characters: files, motions: values.motions, definition, profile, json, write });

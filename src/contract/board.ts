@@ -10,6 +10,17 @@ const MotionKeySchema = z.string().min(1).max(60);
 /** carried: as everything stands. old: something that it hangs on changed since. */
 const CELL_STATES = ['carried', 'old', 'failed'] as const;
 
+/** What the drill found in a cell: how many flags, and the worst of them. */
+const DrilledSchema = z.strictObject({
+  count: z.int().nonnegative(),
+  /** Of the worst; 0 without a flag. */
+  harm: z.number().nonnegative(),
+  worst: z.array(
+    z.strictObject({ measure: z.string(), frame: z.int().nonnegative(), sentence: z.string(), harm: z.number() }),
+  ),
+});
+export type Drilled = z.infer<typeof DrilledSchema>;
+
 const CellSchema = z.strictObject({
   characterId: z.uuid(),
   motionKey: z.string(),
@@ -20,6 +31,8 @@ const CellSchema = z.strictObject({
   sharesWith: z.uuid().nullable(),
   /** How far its own clip is from that one's, degrees; null for the first of its skeleton. */
   differsDeg: z.number().nullable(),
+  /** Null where it failed, or was carried before cells were drilled. */
+  drilled: DrilledSchema.nullable(),
   problem: ProblemSchema.nullable(),
   author: z.string(),
   at: z.iso.datetime(),

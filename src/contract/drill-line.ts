@@ -30,7 +30,7 @@ export const DrillLineSchema = z.strictObject({
       unit: UnitSchema,
       bones: z.array(z.string()),
       sentence: z.string(),
-      cause: z.enum(['source', 'adjustments', 'posture', 'proportions']),
+      cause: z.enum(['source', 'adjustments', 'posture', 'mapping', 'proportions']),
     }),
   ),
   /** What could not be measured, and why. */

@@ -1,12 +1,15 @@
 import type { Document } from '@gltf-transform/core';
 import { cloneDocument } from '@gltf-transform/functions';
 import type { Definition } from '@/core/definition/definition';
+import { withSoles } from '@/core/drill/carry-subject';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { findRaisedOrigin } from '@/core/frame/origin';
 import type { PoseSource } from '@/core/intake/decisions';
+import { groundedCarrier } from '@/core/ground/grounded-carrier';
+import type { Soles } from '@/core/ground/sole-points';
 import { captureMotion } from '@/core/motion/capture-motion';
-import { columnOf, MotionCarrier, type CarriedFrames } from '@/core/motion/carry-frames';
-import { CARRYING, type Carrying, type RootTravel } from '@/core/motion/carry-options';
+import { columnOf, type MotionCarrier, type CarriedFrames } from '@/core/motion/carry-frames';
+import { CARRYING, type Carrying, type Grounding, type RootTravel } from '@/core/motion/carry-options';
 import { planCarry, type CarryPlan, type CarryTarget } from '@/core/motion/carry-plan';
 import { referenceFigure } from '@/core/motion/reference-figure';
 import { fileSpaces, writtenSpaces } from '@/core/motion/joint-spaces';
@@ -21,6 +24,7 @@ import type { RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import type { MotionTracks } from '@/core/clips/motion-tracks';
 import { morphNamesOf, morphTargetNames } from '@/document/morph-names';
+import { readGeometry } from '@/document/read-geometry';
 import { writeClip, type ClipChannel } from '@/document/write-clip';
 import { writeHandoff } from '@/document/write-handoff';
 import { createNodeIO } from '@/formats/gltf/node-io';
@@ -117,14 +121,21 @@ function poseOf(
 export interface CarryCharacter {
   readonly target: CarryTarget;
   readonly carrying: Carrying;
+  readonly soles: Soles | null;
   readonly document: Document;
 }
 
-/** A character matched and aligned by itself. @param reading read for this purpose. @throws {YarvoError} */
+/**
+ * A character matched and aligned by itself.
+ * @param reading read for this purpose.
+ * @param grounding how its feet stand.
+ * @throws {YarvoError}
+ */
 export function readCarryCharacter(
   reading: CanonicalReading,
   definition: Definition,
   place: string,
+  grounding: Grounding = 'leave',
 ): CarryCharacter & { readonly fit: AutoFit } {
   const fit = fitByItself(reading, definition, { kind: 'rest' }, place);
   const hips = fit.fitted.roleBones.get('hips') as number;
@@ -134,7 +145,11 @@ export function readCarryCharacter(
     rootBone: topBoneAbove(parentsOf(fit.rig), hips),
     armOffsetDeg: null,
   };
-  return { fit, target, carrying: CARRYING, document: reading.document };
+  const { document, rig } = reading;
+  const hasSoles = grounding !== 'leave' && rig.mesh.vertexCount > 0;
+  const geometry = hasSoles ? readGeometry(document, rig, place) : null;
+  const subject = withSoles({ target, carrying: { ...CARRYING, grounding }, soles: null }, geometry);
+  return { fit, ...subject, document };
 }
 
 /** A carried motion in files. */
@@ -164,7 +179,7 @@ export async function writeCarried(
   travel: RootTravel,
   as?: WrittenAs,
 ): Promise<CarriedFiles> {
-  const { target, carrying } = character;
+  const { target, carrying, soles } = character;
   const { rig, normalisation } = target;
   const { names, pose, lift } = as ?? asItStands(motion, target, travel);
   const { standing } = referenceFigure(target, target.spares);
@@ -177,7 +192,7 @@ export async function writeCarried(
     fileSpaces: fileSpaces(target),
     addedRoot: isRootDriven ? origin : null,
   });
-  const carrier = new MotionCarrier(plan);
+  const { carrier } = groundedCarrier(plan, carrying, soles);
   const blocks = [carrier.carry(0, motion.frameCount)];
   const bvh = writeBvh(plan, carrier.placedBones, blocks);
   const document = cloneDocument(character.document);

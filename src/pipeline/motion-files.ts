@@ -46,7 +46,7 @@ export async function writeMotionFiles(input: MotionFilesInput): Promise<MotionF
   const { frameCount: frames, framesPerSecond } = motion;
   const leaders = input.hasMesh ? new Map<string, string>() : leadersOf(carryMany(motion, input.items, input.travel));
   const written: MotionFiles['written'][number][] = [];
-  for (const { id, canonical, target, carrying } of input.items) {
+  for (const { id, canonical, target, carrying, soles } of input.items) {
     const sharesWith = leaders.get(id) ?? null;
     if (sharesWith !== null) {
       written.push({ id, sharesWith, files: {}, problem: null });
@@ -55,7 +55,7 @@ export async function writeMotionFiles(input: MotionFilesInput): Promise<MotionF
     try {
       const { document } = await readGlb(canonical, id);
       if (!input.hasMesh) dropMeshes(document);
-      const { glb, bvh } = await writeCarried(motion, { target, carrying, document }, input.travel);
+      const { glb, bvh } = await writeCarried(motion, { target, carrying, soles, document }, input.travel);
       const all = { glb, bvh: new TextEncoder().encode(bvh), yarvomotion: encodeMotion(motion) };
       const files = Object.fromEntries(input.formats.map((format) => [format, all[format]]));
       written.push({ id, sharesWith, files, problem: null });

@@ -1,15 +1,18 @@
-import { carrySubject } from '@/core/drill/carry-subject';
+import { carrySubject, withSoles } from '@/core/drill/carry-subject';
 import { makeMotion, type MotionRecipe } from '@/core/drill/make-motion';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import type { RootTravel } from '@/core/motion/carry-options';
+import { forMotion, type RootTravel } from '@/core/motion/carry-options';
 import { handoffLift, type HandoffPlan } from '@/core/plan/handoff-plan';
 import { slugOf } from '@/core/text/slug';
 import { dropMeshes } from '@/document/drop-meshes';
+import { readGeometry } from '@/document/read-geometry';
 import { writeCarried } from './carry';
 import { readGlb } from './read-files';
 
 /** A motion that goes into a pack. */
 export interface PackMotion {
+  /** Its id on the shelf, or "house-walk": layers are chosen by it. */
+  readonly key: string;
   readonly name: string;
   readonly recipe: MotionRecipe;
   readonly travel: RootTravel;
@@ -36,16 +39,23 @@ export async function writePackMotions(
   handedOff: Uint8Array,
 ): Promise<WrittenPackMotion[]> {
   const { definition, fit, names, pose, normalisation } = plan;
-  const subject = carrySubject(plan, definition, fit);
   const known = new Set((await readGlb(handedOff, 'pack')).rig.bones.map(({ name }) => name));
   const { document } = await readGlb(canonical, 'character');
+  const bare = carrySubject(plan, definition, fit);
+  const { rig } = plan;
+  const subject = withSoles(bare, rig.mesh.vertexCount > 0 ? readGeometry(document, rig, 'character') : null);
   dropMeshes(document);
   const as = { names, pose, lift: handoffLift(normalisation, fit) };
   const taken = new Set<string>();
   const written: WrittenPackMotion[] = [];
-  for (const { name, recipe, travel } of motions) {
+  for (const { key, name, recipe, travel } of motions) {
     const { motion } = makeMotion(recipe);
-    const { glb } = await writeCarried(motion, { ...subject, document }, travel, as);
+    const { glb } = await writeCarried(
+      motion,
+      { ...subject, carrying: forMotion(subject.carrying, key), document },
+      travel,
+      as,
+    );
     const back = await readGlb(glb, name);
     const stranger = back.rig.bones.find((bone) => !known.has(bone.name));
     if (stranger || back.rig.clips.length !== 1)

@@ -142,7 +142,10 @@ describe('what cannot be measured', () => {
 
   it('soles without a mesh are taken below the joints', () => {
     const { remarks, flags } = judged(walk, { geometry: null });
-    expect(remarks).toEqual(['No mesh on the feet: soles are taken below their joints.']);
+    expect(remarks).toEqual([
+      'No mesh on the feet: soles are taken below their joints.',
+      'No mesh on hands, thighs or trunk: the room between them is not measured.',
+    ]);
     expect(flags.filter(({ measure }) => measure.startsWith('knee'))).toEqual([]);
   });
 });
@@ -159,6 +162,61 @@ it('a trouble that only the adjustments make is laid to them', () => {
     limits: drillLimitsOf(TIDEWATER),
   });
   expect(flagOf(flags, 'knee.left')).toMatchObject({ cause: 'adjustments' });
+});
+
+it('a figure that is lifted as a whole floats by its layer, and is not off its way', () => {
+  const { target, carrying } = lamplighter.character;
+  const lifted = {
+    ...{ id: 'l', name: 'Lifted', isOn: true, motion: null, span: null },
+    ...{ kind: 'figure' as const, heightMetres: 0.3, headingDeg: 40 },
+  };
+  const { flags } = judgeMotion({
+    motion: walk,
+    target,
+    carrying: { ...carrying, layers: [lifted] },
+    travel: NO_ROOT_TRAVEL,
+    geometry: lamplighter.geometry,
+    limits: drillLimitsOf(TIDEWATER),
+  });
+  expect(flagOf(flags, 'sole.left')).toMatchObject({ cause: 'adjustments' });
+  expect(flagOf(flags, 'path')).toBeUndefined();
+});
+
+it('a limb whose end another bone carries, and sides that are exchanged, are laid to the mapping', () => {
+  const { target, carrying } = lamplighter.character;
+  const judgedWith = (changed: typeof target) =>
+    judgeMotion({
+      ...{ motion: walk, target: changed, carrying, travel: NO_ROOT_TRAVEL, geometry: null },
+      limits: drillLimitsOf(TIDEWATER),
+    }).flags;
+  const { roleBones, rig } = target;
+  const forearm = rig.bones[roleBones.get('leftLowerArm') as number];
+  const helper = { ...forearm, index: rig.bones.length, name: 'elbow_helper' };
+  const helped = {
+    ...target,
+    rig: { ...rig, bones: [...rig.bones, helper] },
+    roleBones: new Map(roleBones).set('leftLowerArm', helper.index),
+  };
+  expect(flagOf(judgedWith(helped), 'line.leftLowerArm')).toMatchObject({ cause: 'mapping' });
+  const swapped = new Map(roleBones);
+  for (const part of ['UpperLeg', 'LowerLeg', 'Foot']) {
+    swapped.set(`left${part}`, roleBones.get(`right${part}`) as number);
+    swapped.set(`right${part}`, roleBones.get(`left${part}`) as number);
+  }
+  expect(flagOf(judgedWith({ ...target, roleBones: swapped }), 'sides')).toMatchObject({ cause: 'mapping' });
+  expect(flagOf(judgedWith(target), 'sides')).toBeUndefined();
+});
+
+it('a hand in the thigh is flagged, and a hand that only touches is not', () => {
+  const slots = ['UpperArm', 'LowerArm', 'Hand'].map((part) => slotOfRole(walk.slots, `left${part}`));
+  const hanging = (degrees: number): Motion => {
+    const rotations = walk.rotations.slice();
+    for (let frame = 0; frame < walk.frameCount; frame++)
+      for (const slot of slots) rotations.set(about([0, 0, 1], -degrees), (frame * walk.slots.length + slot) * 4);
+    return { ...walk, rotations };
+  };
+  expect(flagOf(judged(hanging(104)).flags, 'handThigh.left')).toBeDefined();
+  expect(flagOf(judged(hanging(84)).flags, 'handThigh.left')).toBeUndefined();
 });
 
 it('a trouble that aligning would mend is laid to the posture', () => {

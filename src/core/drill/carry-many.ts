@@ -1,11 +1,9 @@
 import { problemOf, type Problem } from '../errors/yarvo-error';
-import { MotionCarrier } from '../motion/carry-frames';
+import type { MotionCarrier } from '../motion/carry-frames';
 import type { RootTravel } from '../motion/carry-options';
-import { planCarry } from '../motion/carry-plan';
-import { fileSpaces } from '../motion/joint-spaces';
 import type { Motion } from '../motion/motion';
 import { skeletonSignature } from '../rig/skeleton-signature';
-import type { CarrySubject } from './carry-subject';
+import { carryTo, type CarrySubject } from './carry-subject';
 
 /** A character that a motion is carried to, under a name of the caller's. */
 export interface Passenger extends CarrySubject {
@@ -41,11 +39,10 @@ interface Leader {
  */
 export function carryMany(motion: Motion, passengers: readonly Passenger[], travel: RootTravel): CarriedCell[] {
   const leaders = new Map<string, Leader>();
-  return passengers.map(({ id, target, carrying }): CarriedCell => {
+  return passengers.map(({ id, ...subject }): CarriedCell => {
     try {
-      const signature = skeletonSignature(target.rig);
-      const spaces = fileSpaces(target);
-      const carrier = new MotionCarrier(planCarry(motion, target, { carrying, travel, spaces, fileSpaces: spaces }));
+      const signature = skeletonSignature(subject.target.rig);
+      const { carrier } = carryTo(motion, subject, travel);
       const frames = carrier.carry(0, motion.frameCount);
       const leader = leaders.get(signature);
       if (!leader) {

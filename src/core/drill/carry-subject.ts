@@ -1,10 +1,16 @@
 import type { Definition } from '../definition/definition';
 import { roleBonesOf, sparesOf, type FitState } from '../fit/fit';
 import type { Normalisation } from '../frame/normalise';
+import type { Geometry } from '../geometry/geometry';
+import { groundedCarrier, type Grounded } from '../ground/grounded-carrier';
+import { findSoles, type Soles } from '../ground/sole-points';
 import type { Match } from '../match/context/match-types';
-import type { Carrying } from '../motion/carry-options';
-import type { CarryTarget } from '../motion/carry-plan';
+import type { Carrying, RootTravel } from '../motion/carry-options';
+import { planCarry, type CarryTarget } from '../motion/carry-plan';
 import type { FittedRig } from '../motion/fitted-rig';
+import { fileSpaces } from '../motion/joint-spaces';
+import type { Motion } from '../motion/motion';
+import { referenceFigure } from '../motion/reference-figure';
 import { FILE_REST, withAligned } from '../posture/posture';
 import { parentsOf, topBoneAbove } from '../rig/bone-tree';
 import type { RigPose } from '../rig/pose';
@@ -21,6 +27,23 @@ export interface ReadCharacter {
 export interface CarrySubject {
   readonly target: CarryTarget;
   readonly carrying: Carrying;
+  /** What of its feet bears; null where it is taken from their joints. */
+  readonly soles: Soles | null;
+}
+
+/** The subject with its soles found on its mesh, where its feet are to be stood. */
+export function withSoles<Subject extends CarrySubject>(subject: Subject, geometry: Geometry | null): Subject {
+  const { target, carrying } = subject;
+  if (carrying.grounding === 'leave') return subject;
+  const { standing } = referenceFigure(target, target.spares);
+  return { ...subject, soles: findSoles(target, standing, geometry, carrying.contactPoints) };
+}
+
+/** Lays out a motion on a character and stands its feet, in the spaces of its file. */
+export function carryTo(motion: Motion, { target, carrying, soles }: CarrySubject, travel: RootTravel): Grounded {
+  const spaces = fileSpaces(target);
+  const plan = planCarry(motion, target, { carrying, travel, spaces, fileSpaces: spaces });
+  return groundedCarrier(plan, carrying, soles);
 }
 
 /** @param definition the one that the fit is to. */
@@ -38,7 +61,7 @@ export function carrySubject(read: ReadCharacter, definition: Definition, state:
     rootBone: hips === undefined ? null : topBoneAbove(parentsOf(rig), hips),
     armOffsetDeg: state.layers.armOffsetDeg,
   };
-  return { target, carrying: state.carrying };
+  return { target, carrying: state.carrying, soles: null };
 }
 
 /**

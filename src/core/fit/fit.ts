@@ -79,7 +79,7 @@ export function initialFit(
     isClosed: false,
     posture: FILE_REST,
     layers: { armOffsetDeg: null },
-    carrying: CARRYING,
+    carrying: { ...CARRYING, grounding: 'likeness' },
     packMotions: [],
     hasSmallBend: false,
     origin: 'file',

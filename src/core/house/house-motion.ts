@@ -1,13 +1,13 @@
 import type { Definition, Role } from '../definition/definition';
-import { roleOf } from '../definition/definition';
+import { roleOf, SIDES } from '../definition/definition';
 import { QUAY } from '../definition/quay';
-import { conjugate, fromAxes, IDENTITY, multiply, type Quat } from '../math/quat';
+import { conjugate, fromAxes, IDENTITY, multiply, rotate, type Quat } from '../math/quat';
 import { keepSign } from '../math/quat-arrays';
-import { cross, distance, normalise, reject, type Vec3 } from '../math/vec3';
+import { add, cross, distance, normalise, reject, type Vec3 } from '../math/vec3';
 import type { RootComponent } from '../motion/carry-options';
-import type { Contact, Motion, Slot } from '../motion/motion';
-import { HOUSE_PARENTS, HOUSE_PLACES, LEG } from './house-body';
-import { solveStance, type Turns } from './solve-stance';
+import type { Contact, ContactPart, Motion, Slot } from '../motion/motion';
+import { HOUSE_PARENTS, HOUSE_PLACES, LEG, SOLE } from './house-body';
+import { placesOf, solveStance, type Turns } from './solve-stance';
 import type { Stance } from './stance';
 
 /** A motion of the house set as a function of time. */
@@ -57,7 +57,9 @@ export function sampleHouse(house: HouseMotion, definition: Definition, framesPe
     limbs: houseLimbs(definition),
     contacts: house.contacts.flatMap((span): Contact[] => {
       const [from, to] = [first(span.from), last(span.to)];
-      return from > to ? [] : [{ part: span.part, from, to }];
+      if (from > to) return [];
+      const height = floorUnder(house.at((span.from + span.to) / 2), span.part);
+      return [{ part: span.part, from, to, ...(height !== 0 && { height }) }];
     }),
     rotations,
     hips,
@@ -67,6 +69,21 @@ export function sampleHouse(house: HouseMotion, definition: Definition, framesPe
     own: null,
   };
 }
+
+/** Floor under a foot that bears, legs; 0 for the floor itself, and for hands. */
+function floorUnder(stance: Stance, part: ContactPart): number {
+  const side = SIDES.find((each) => part === `${each}Foot`);
+  if (!side) return 0;
+  const { turns } = solveStance(stance);
+  const places = placesOf(turns, stance.hips);
+  const turn = turns[`${side}Foot`];
+  const soles = [SOLE.heel, SOLE.ball].map((point) => add(places[`${side}Foot`], rotate(turn, point))[1]);
+  const height = Math.round((Math.min(...soles) / LEG) * 1e4) / 1e4;
+  return Math.abs(height) < LEAST_STEP ? 0 : height;
+}
+
+/** Lower than this, in legs, is the floor. */
+const LEAST_STEP = 0.005;
 
 /** Roles of the definition that the house figure has. */
 function houseSlots(definition: Definition): Slot[] {
@@ -102,6 +119,17 @@ function houseLimbs(definition: Definition): Record<string, number> {
 
 /** Turn from the T-pose, in which the house figure is told, to the definition's own reference of a role. */
 export function referenceTurn(definition: Definition, id: string): Quat {
+  const known = referenceTurns.get(definition) ?? new Map<string, Quat>();
+  referenceTurns.set(definition, known);
+  const turn = known.get(id) ?? computeReferenceTurn(definition, id);
+  known.set(id, turn);
+  return turn;
+}
+
+/** Asked for every role in every frame. */
+const referenceTurns = new WeakMap<Definition, Map<string, Quat>>();
+
+function computeReferenceTurn(definition: Definition, id: string): Quat {
   const own = roleOf(definition, id);
   const known = QUAY.roles.find((role) => role.id === id);
   if (!known || own.alignment === 'leave') return IDENTITY;

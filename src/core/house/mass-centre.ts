@@ -9,9 +9,12 @@ export const WEIGHED_ROLES: readonly string[] = HOUSE_ROLES.filter((role) => {
   return has(role);
 });
 
-/** Centre of mass of the house figure, by the joints of its roles. */
-export function massCentre(places: Readonly<Record<string, Vec3>>): Vec3 {
-  return MASSES.reduce<Vec3>(
+/**
+ * Centre of mass of a figure, by the joints of its roles.
+ * @param masses those whose joints are known; their shares count as they stand.
+ */
+export function massCentre(places: Readonly<Record<string, Vec3>>, masses = MASSES): Vec3 {
+  return masses.reduce<Vec3>(
     (sum, { role, end, share, centre }) =>
       add(sum, scale(add(places[role], scale(subtract(places[end], places[role]), centre)), share)),
     [0, 0, 0],

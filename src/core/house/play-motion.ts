@@ -7,7 +7,7 @@ import { referenceTurn, turnsAt } from './house-motion';
 import { placesOf, type Turns } from './solve-stance';
 
 /** The house figure at a frame of a motion. */
-export interface HouseFrame {
+interface HouseFrame {
   /** How each role is turned against the T-pose, body frame. */
   readonly turns: Turns;
   /** Joint of each role, metres, floor at 0. */
@@ -18,9 +18,12 @@ export interface HouseFrame {
  * Plays any motion in role space on the house figure, which has every role that people have.
  * @param definition the one that the motion is told against.
  */
-export function houseFrame(motion: Motion, definition: Definition, frame: number): HouseFrame {
+function houseFrame(motion: Motion, definition: Definition, frame: number): HouseFrame {
+  return frameOf(motion, definition, new Set(definition.roles.map(({ id }) => id)), frame);
+}
+
+function frameOf(motion: Motion, definition: Definition, known: ReadonlySet<string>, frame: number): HouseFrame {
   const told = turnsAt(motion, frame);
-  const known = new Set(definition.roles.map(({ id }) => id));
   const turns: Turns = Object.fromEntries(
     HOUSE_ROLES.map((role) => [
       role,
@@ -30,6 +33,18 @@ export function houseFrame(motion: Motion, definition: Definition, frame: number
   const hips = [0, 1, 2].map((k) => HOUSE_PLACES.hips[k] + motion.hips[frame * 3 + k] * LEG) as unknown as Vec3;
   return { turns, places: placesOf(turns, hips) };
 }
+
+/** All frames of a motion; kept as long as the motion is. */
+export function houseFrames(motion: Motion, definition: Definition): readonly HouseFrame[] {
+  const known = played.get(motion);
+  if (known?.definition === definition) return known.frames;
+  const roles = new Set(definition.roles.map(({ id }) => id));
+  const frames = Array.from({ length: motion.frameCount }, (_, frame) => frameOf(motion, definition, roles, frame));
+  played.set(motion, { definition, frames });
+  return frames;
+}
+
+const played = new WeakMap<Motion, { readonly definition: Definition; readonly frames: readonly HouseFrame[] }>();
 
 /** The joints alone, in the order of HOUSE_ROLES: [roleCount x 3]. */
 export function houseJoints(motion: Motion, definition: Definition, frame: number): Float32Array {

@@ -93,7 +93,8 @@ export function armRange(): HouseMotion {
     { flex: -shoulder.extend },
     { abduct: shoulder.abduct - 12 },
     // Turned about itself with the elbow bent, so that it is seen.
-    { inward: shoulder.inward, elbow: 90, abduct: 10 },
+    // In front of the belly, not through it.
+    { inward: shoulder.inward, elbow: 90, abduct: 10, flex: 24 },
     { inward: -shoulder.outward, elbow: 90 },
     { elbow: elbow.flex },
     { elbow: 90, pronate: forearm.down },
@@ -133,8 +134,11 @@ export function trunkRange(): HouseMotion {
     const body = row(t, bends);
     const head = row<Partial<Tilt>>(t, [...rest, ...nods]);
     const [bend, lean, turn] = [body.bend ?? 0, body.lean ?? 0, body.turn ?? 0];
+    // Arms hang beside the leaning trunk, not through the thigh.
+    const arm: ArmPose = { ...HANGING, abduct: HANGING.abduct + Math.abs(lean) * 0.6 };
     return {
       ...AT_EASE,
+      arms: { left: arm, right: arm },
       // The hips go a part of the way, as far as a person's do with them.
       pelvis: { bend: bend * 0.15, lean: lean * 0.05, turn: turn * 0.1 },
       trunk: { bend, lean, turn },

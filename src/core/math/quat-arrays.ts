@@ -1,5 +1,15 @@
+import type { Quat } from './quat';
+
 /** Unit quaternions x, y, z, w in long arrays: for loops over frames, where an object per product would cost the time. */
 export type Quats = Float32Array | Float64Array;
+
+/** The quaternion that starts at a number of an array. */
+export const quatAt = (values: ArrayLike<number>, at: number): Quat => [
+  values[at],
+  values[at + 1],
+  values[at + 2],
+  values[at + 3],
+];
 
 /** out[at] = a[i] * b[j] (Hamilton: a after b). Offsets count numbers; `out` may be either input. */
 export function writeProduct(

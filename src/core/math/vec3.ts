@@ -51,6 +51,15 @@ export function angleBetween(a: Vec3, b: Vec3): number {
   return Math.atan2(lengthOf(cross(a, b)), dot(a, b));
 }
 
+/** Distance of a point to a segment. Source: Ericson 2004, Real-Time Collision Detection, 5.1.2. */
+export function distanceToSegment(point: Vec3, start: Vec3, end: Vec3): number {
+  const [dx, dy, dz] = [end[0] - start[0], end[1] - start[1], end[2] - start[2]];
+  const [px, py, pz] = [point[0] - start[0], point[1] - start[1], point[2] - start[2]];
+  const length = dx * dx + dy * dy + dz * dz;
+  const share = length < 1e-12 ? 0 : Math.max(0, Math.min(1, (px * dx + py * dy + pz * dz) / length));
+  return Math.hypot(px - dx * share, py - dy * share, pz - dz * share);
+}
+
 /** The part of `a` at right angles to the unit vector `axis`. */
 export const reject = (a: Vec3, axis: Vec3): Vec3 => subtract(a, scale(axis, dot(a, axis)));
 

@@ -1,5 +1,13 @@
 import { conjugate, normalise, rotate, type Quat } from '../math/quat';
-import { keepSign, normaliseAt, writeBetween, writeProduct, writeRotated, writeSlerp } from '../math/quat-arrays';
+import {
+  keepSign,
+  normaliseAt,
+  quatAt,
+  writeBetween,
+  writeProduct,
+  writeRotated,
+  writeSlerp,
+} from '../math/quat-arrays';
 import type { Vec3 } from '../math/vec3';
 import type { CarryPlan, DrivenBone, MovedBone } from './carry-plan';
 import { correctiveWeight, turnOfLocal } from './correctives';
@@ -48,7 +56,11 @@ export class MotionCarrier {
   private readonly after: Float64Array;
   private readonly hasLayers: boolean;
 
-  constructor(readonly plan: CarryPlan) {
+  /** @param adjust changes what was carried before it is handed out; null for nothing. */
+  constructor(
+    readonly plan: CarryPlan,
+    private readonly adjust: ((frames: CarriedFrames) => void) | null = null,
+  ) {
     this.turns = new Float64Array((plan.driven.length + 1) * 4);
     this.above = Int32Array.from(plan.driven, ({ above }) => above);
     this.before = Float64Array.from(plan.driven.flatMap(({ before }) => [...before]));
@@ -90,6 +102,7 @@ export class MotionCarrier {
       if (this.isRootAdded) this.writeRoot(out.addedRoot, frame * 7, from + frame);
       this.writeMorphs(out, frame);
     }
+    this.adjust?.(out);
     return out;
   }
 
@@ -335,13 +348,6 @@ const IDENTITY4 = [0, 0, 0, 1];
 const TWIST = new Float64Array(4);
 const LOCAL = new Float64Array(4);
 const PLACE = new Float64Array(3);
-
-const quatAt = (values: ArrayLike<number>, at: number): Quat => [
-  values[at],
-  values[at + 1],
-  values[at + 2],
-  values[at + 3],
-];
 
 function copy4(out: Float32Array | Float64Array, at: number, from: ArrayLike<number>, start: number): void {
   out[at] = from[start];

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { TURN_AXES } from '../posture/turn-roles';
+import { LayerSchema, layersOn } from './layer';
 
 /**
  * What a joint's own movement against the role above does: keep: the character's own length stays. ratio: the source's
@@ -38,32 +39,69 @@ export const CorrectiveSchema = z.strictObject({
 });
 export type Corrective = z.infer<typeof CorrectiveSchema>;
 
-/** How motions are carried to one character. */
-export const CarryingSchema = z.strictObject({
+/**
+ * How feet, and hands that bear, stand. leave: by rotations alone. likeness: the same where the limbs are like the source's,
+ * otherwise as they stand in the source. plant: where they bear they stay where they are.
+ */
+export const GROUNDINGS = ['leave', 'likeness', 'plant'] as const;
+const GroundingSchema = z.enum(GROUNDINGS);
+export type Grounding = z.infer<typeof GroundingSchema>;
+
+const CARRYING_FIELDS = {
   /** What all roles do that are not named below. */
   shifts: ShiftPolicySchema,
   roleShifts: z.record(z.string(), ShiftPolicySchema),
   hipsVertical: TravelRatioSchema,
   hipsHorizontal: TravelRatioSchema,
+  grounding: GroundingSchema,
+  /** Points of the feet that bear, where a person moved them: "left heel" -> from the bone's joint, in its axes, metres. */
+  contactPoints: z.record(z.string().max(20), z.tuple([z.number(), z.number(), z.number()]).readonly()),
+  /** What a game moves the character by, metres; null for as large as its body. */
+  capsule: z.strictObject({ radius: z.number().min(0.01).max(50), height: z.number().min(0.02).max(200) }).nullable(),
   /** Whether twist bones turn along with the segment they lie on. */
   hasTwist: z.boolean(),
   /** Share along its segment of a twist bone, by bone; others as they lie. */
   twistShares: z.record(z.string(), z.number().min(0).max(1)),
   offsets: z.array(OffsetLayerSchema).max(200),
-  correctives: z.array(CorrectiveSchema).max(200).default([]),
+  /** On top of motion, in order. */
+  layers: z.array(LayerSchema).max(200),
+  correctives: z.array(CorrectiveSchema).max(200),
+};
+
+/** How motions are carried to one character. Fits from before a field was there have what was done then. */
+export const CarryingSchema = z.strictObject({
+  ...CARRYING_FIELDS,
+  grounding: GroundingSchema.default('leave'),
+  contactPoints: CARRYING_FIELDS.contactPoints.default({}),
+  capsule: CARRYING_FIELDS.capsule.default(null),
+  layers: CARRYING_FIELDS.layers.default([]),
+  correctives: CARRYING_FIELDS.correctives.default([]),
 });
 export type Carrying = z.infer<typeof CarryingSchema>;
+
+/** Some of it changed; what is left out stays, so nothing has a default. */
+export const CarryingChangeSchema = z.strictObject(CARRYING_FIELDS).partial();
 
 export const CARRYING: Carrying = {
   shifts: 'keep',
   roleShifts: {},
   hipsVertical: 'legs',
   hipsHorizontal: 'legs',
+  grounding: 'leave',
+  contactPoints: {},
+  capsule: null,
   hasTwist: true,
   twistShares: {},
   offsets: [],
+  layers: [],
   correctives: [],
 };
+
+/** What counts when one motion is carried: of the layers those that are on and lie on it. @param key null for none. */
+export const forMotion = (carrying: Carrying, key: string | null): Carrying => ({
+  ...carrying,
+  layers: layersOn(carrying.layers, key),
+});
 
 /** Starting points by kind of body; whatever they set can be changed role by role. */
 export const CARRYING_PRESETS: readonly {

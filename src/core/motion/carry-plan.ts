@@ -295,7 +295,7 @@ function byPath({ rig }: CarryTarget, bones: readonly OwnBone[]): Map<number, Ow
 }
 
 /** Turn of the role that a twist bone shares about the segment, frame by frame without jumps, radians. */
-function twistAngles(motion: Motion, target: CarryTarget, { role, twistOf, axis }: TwistBone): Float64Array {
+export function twistAngles(motion: Motion, target: CarryTarget, { role, twistOf, axis }: TwistBone): Float64Array {
   const { slots, rotations, frameCount } = motion;
   const above = twistOf === role ? (roleAbove(target, role) ?? '') : role;
   const [upper, lower] = [slotOfRole(slots, above), slotOfRole(slots, twistOf)];

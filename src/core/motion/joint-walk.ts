@@ -1,6 +1,6 @@
 import { conjugate, multiply, normalise, rotate, type Quat } from '../math/quat';
-import { writeProduct, writeRotated } from '../math/quat-arrays';
-import { subtract } from '../math/vec3';
+import { quatAt, writeProduct, writeRotated } from '../math/quat-arrays';
+import { subtract, type Vec3 } from '../math/vec3';
 import type { CarriedFrames } from './carry-frames';
 import type { CarryPlan } from './carry-plan';
 
@@ -10,6 +10,8 @@ export class JointWalk {
   readonly rotations: Float64Array;
   /** [boneCount x 3] */
   readonly places: Float64Array;
+  /** World turn of the space that each bone's local turn stands in; [boneCount x 4]. */
+  readonly spaces: Float64Array;
   private readonly driven = new Map<number, number>();
   private readonly placed = new Map<number, number>();
   private readonly fixed: readonly {
@@ -27,6 +29,7 @@ export class JointWalk {
     const { rotations, places } = plan.standing;
     this.rotations = new Float64Array(rig.bones.length * 4);
     this.places = new Float64Array(rig.bones.length * 3);
+    this.spaces = new Float64Array(rig.bones.length * 4);
     plan.driven.forEach(({ boneIndex }, at) => this.driven.set(boneIndex, at));
     placedBones.forEach((bone, at) => this.placed.set(bone, at));
     this.fixed = rig.bones.map(({ index, parent }) => {
@@ -45,6 +48,17 @@ export class JointWalk {
         scale: space.scale,
       };
     });
+  }
+
+  /** World turn of a bone in the frame that was walked. */
+  turnOf(bone: number): Quat {
+    return quatAt(this.rotations, bone * 4);
+  }
+
+  /** Joint of a bone in the frame that was walked, metres. */
+  placeOf(bone: number): Vec3 {
+    const { places } = this;
+    return [places[bone * 3], places[bone * 3 + 1], places[bone * 3 + 2]];
   }
 
   /** @param frame counted from the first of `frames`. */
@@ -67,6 +81,7 @@ export class JointWalk {
         for (let k = 0; k < 4; k++) ABOVE[k] = turn[k];
         for (let k = 0; k < 3; k++) ORIGIN[k] = offset[k];
       }
+      this.spaces.set(ABOVE, bone * 4);
       const driven = this.driven.get(bone);
       if (driven === undefined) writeProduct(rotations, bone * 4, ABOVE, 0, local, 0);
       else writeProduct(rotations, bone * 4, ABOVE, 0, frames.rotations, (frame * drivenCount + driven) * 4);

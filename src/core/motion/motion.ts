@@ -9,6 +9,8 @@ export const ContactSchema = z.strictObject({
   /** First and last frame of the span. */
   from: z.int().nonnegative(),
   to: z.int().nonnegative(),
+  /** The floor there above that of the reference posture, as a stair's; legs of the source. 0 where it is left out. */
+  height: z.number().min(-10).max(10).optional(),
 });
 export type Contact = z.infer<typeof ContactSchema>;
 

@@ -80,6 +80,20 @@ export function posedPlaces(
   return places;
 }
 
+/** The bone that carries most of each vertex, [vertexCount]. */
+export function heaviestBones({ chunks, vertexCount }: SkinnedSelection): Int32Array {
+  const out = new Int32Array(vertexCount);
+  let at = 0;
+  for (const { vertices, part, bones } of chunks)
+    for (const vertex of vertices) {
+      let best = vertex * part.perVertex;
+      for (let slot = best + 1; slot < (vertex + 1) * part.perVertex; slot++)
+        if (part.weights[slot] > part.weights[best]) best = slot;
+      out[at++] = part.perVertex > 0 ? bones[part.joints[best]] : bones[0];
+    }
+  return out;
+}
+
 /** Triangles whose three corners were all taken, [triangleCount x 3], as indices into the places. */
 export function selectedTriangles({ chunks }: SkinnedSelection): Uint32Array {
   const triangles: number[] = [];

@@ -44,6 +44,18 @@ export function turnRoles(input: AlignInput, start: RigPose, { roles, about, rad
   return { rotations, shift: start.shift };
 }
 
+/** The pose with one role's bone turned about its joint, children along; by a turn in the body's axes. */
+export function turnRoleBy(input: AlignInput, start: RigPose, role: string, turn: Quat): RigPose {
+  const bone = input.roleBones.get(role);
+  if (bone === undefined) return start;
+  const carriers = computeCarriers(input.rig);
+  const worlds = computeWorlds(input.rig, start, carriers);
+  const toBody = input.normalisation.rotation as Quat;
+  const inFile = multiply(conjugate(toBody), multiply(turn, toBody));
+  const rotation = turnedLocalRotation(input.rig, worlds, carriers, bone, inFile);
+  return { ...start, rotations: { ...start.rotations, [bone]: rotation } };
+}
+
 const depthOf = (definition: Definition, id: string): number => {
   const { parent } = roleOf(definition, id);
   return parent === null ? 0 : depthOf(definition, parent) + 1;

@@ -15,9 +15,15 @@ const DrillLimitsSchema = z.strictObject({
   forearmTwistDeg: z.number().positive(),
   thighTwistDeg: z.number().positive(),
   shinTwistDeg: z.number().positive(),
-  /** How unlike neighbouring frames may stray from the middle of the two beside them, and how fast a joint may turn. */
+  /** How unlike neighbouring frames may stray from the middle of the two beside them, at 60 a second; how fast a joint may turn. */
   jumpDeg: z.number().positive(),
   speedDegPerSecond: z.number().positive(),
+  /** Hands, forearms and knees may be so deep in the body. */
+  clearancePercent: z.number().nonnegative(),
+  /** Way of the hips against the source's, scaled by the legs. */
+  pathPercent: z.number().positive(),
+  /** A joint at the end of a segment against where the segment points. */
+  lineDeg: z.number().positive(),
 });
 export type DrillLimits = z.infer<typeof DrillLimitsSchema>;
 
@@ -31,8 +37,11 @@ const USUAL_DRILL: DrillLimits = {
   forearmTwistDeg: 120,
   thighTwistDeg: 75,
   shinTwistDeg: 60,
-  jumpDeg: 10,
+  jumpDeg: 13,
   speedDegPerSecond: 2500,
+  clearancePercent: 3,
+  pathPercent: 5,
+  lineDeg: 10,
 };
 
 /** What one engine target accepts, in the engine's space after its import of the handed-off file. */

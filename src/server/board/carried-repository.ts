@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto';
+import type { Drilled } from '@/contract/board';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { models } from '../database/models';
 
@@ -8,6 +9,7 @@ export interface CarriedResult {
   readonly framesPerSecond: number;
   readonly sharesWith: string | null;
   readonly differsDeg: number | null;
+  readonly drilled: Drilled | null;
   readonly problem: Problem | null;
 }
 
@@ -47,6 +49,7 @@ export async function listCarried(characterIds: readonly string[]): Promise<Carr
     stamp,
     author,
     at: carriedAt,
-    ...(JSON.parse(result) as CarriedResult),
+    // Cells from before they were drilled have nothing of it.
+    ...{ drilled: null, ...(JSON.parse(result) as Omit<CarriedResult, 'drilled'> & Partial<CarriedResult>) },
   }));
 }

@@ -1,7 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { problemOf, type Problem } from '@/core/errors/yarvo-error';
 import type { CarriedCell } from '@/core/drill/carry-many';
+import { forMotion } from '@/core/motion/carry-options';
 import { countText } from '@/core/text/count';
+import { getBlob } from '../blobs/blob-store';
 import { findCurrentFit } from '../fits/fit-repository';
 import type { JobQueue, JobRecord } from '../jobs/job-queue';
 import type { JobHandler } from '../jobs/runner';
@@ -70,16 +72,21 @@ export const carryHandler: JobHandler = {
 };
 
 async function carryChunk(
-  { name, travel }: KeyedMotion,
+  { key, name, travel }: KeyedMotion,
   recipeFor: KeyedMotion['recipe'],
   chunk: readonly BoardedCharacter[],
   signal: AbortSignal,
 ): Promise<CarriedResult[]> {
   try {
     const recipe = await recipeFor(chunk[0].target.definition);
-    const passengers = chunk.map(({ id, target, carrying }) => ({ id, target, carrying }));
-    const { frames, framesPerSecond, cells } = await runCarry({ recipe, travel, passengers }, name, signal);
-    return cells.map((cell) => resultOf(cell, frames, framesPerSecond));
+    const passengers = await Promise.all(
+      chunk.map(async ({ id, target, carrying, soles, geometryHash, limits }) => ({
+        ...{ id, target, carrying: forMotion(carrying, key), soles, limits },
+        geometry: geometryHash === null ? null : await getBlob(geometryHash),
+      })),
+    );
+    const { frames, framesPerSecond, cells, drilled } = await runCarry({ recipe, travel, passengers }, name, signal);
+    return cells.map((cell, at) => resultOf(cell, frames, framesPerSecond, drilled[at]));
   } catch (error) {
     signal.throwIfAborted();
     const problem = problemOf(error, name);
@@ -87,7 +94,13 @@ async function carryChunk(
   }
 }
 
-const resultOf = (cell: CarriedCell, frames: number, framesPerSecond: number): CarriedResult => ({
+const resultOf = (
+  cell: CarriedCell,
+  frames: number,
+  framesPerSecond: number,
+  drilled: CarriedResult['drilled'],
+): CarriedResult => ({
+  drilled,
   frames,
   framesPerSecond,
   sharesWith: cell.ok ? cell.sharesWith : null,
@@ -95,7 +108,7 @@ const resultOf = (cell: CarriedCell, frames: number, framesPerSecond: number): C
   problem: cell.ok ? null : cell.problem,
 });
 
-const NOTHING = { frames: 0, framesPerSecond: 0, sharesWith: null, differsDeg: null };
+const NOTHING = { frames: 0, framesPerSecond: 0, sharesWith: null, differsDeg: null, drilled: null };
 
 type Stamped = Pick<BoardedCharacter, 'id' | 'fitStamp'>;
 

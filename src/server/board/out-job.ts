@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import type { MotionManifest, MotionOut } from '@/contract/board';
 import { problemOf, YarvoError } from '@/core/errors/yarvo-error';
 import type { RootTravel } from '@/core/motion/carry-options';
+import { forMotion } from '@/core/motion/carry-options';
 import { countText } from '@/core/text/count';
 import type { MotionEdit } from '@/core/motion/edits/motion-edit';
 import { getBlob } from '../blobs/blob-store';
@@ -99,10 +100,10 @@ export const outHandler: JobHandler = {
       try {
         const recipe = await recipeFor(group[0].target.definition);
         const items = await Promise.all(
-          group.map(async ({ id, target, carrying, glbHash }) => {
+          group.map(async ({ id, target, carrying, soles, glbHash }) => {
             const canonical = await getBlob(glbHash);
             if (!canonical) throw new Error(`character ${id} has lost its canonical file`);
-            return { id, target, carrying, canonical };
+            return { id, target, carrying: forMotion(carrying, motion.key), soles, canonical };
           }),
         );
         const made = await runWriteMotions(

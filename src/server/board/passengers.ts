@@ -1,16 +1,24 @@
 import { createHash } from 'node:crypto';
 import type { Passenger } from '@/core/drill/carry-many';
-import { carrySubject } from '@/core/drill/carry-subject';
+import { carrySubject, withSoles } from '@/core/drill/carry-subject';
 import { YarvoError } from '@/core/errors/yarvo-error';
+import { decodeGeometry } from '@/core/geometry/geometry';
+import { drillLimitsOf, type DrillLimits } from '@/core/profile/profile';
 import { skeletonSignature } from '@/core/rig/skeleton-signature';
+import { getBlob } from '../blobs/blob-store';
 import { findCharacter } from '../characters/character-repository';
 import { findCurrentFit, type CurrentFit } from '../fits/fit-repository';
 import { yardsticksOf } from '../fits/assess-reading';
 import { matchedReading } from '../matches/matched-reading';
+import { blockHash } from '../readings/blocks';
+import { decisionsKey } from '../readings/decisions-key';
 
 /** A character as motion is carried to it, with what its file is kept under. */
 export interface BoardedCharacter extends Passenger {
   readonly name: string;
+  /** What its mesh is kept under, as a block; null where it has none. Meshes of a whole board do not fit into memory. */
+  readonly geometryHash: string | null;
+  readonly limits: DrillLimits;
   /** Part of a cell's stamp. */
   readonly fitStamp: string;
   readonly glbHash: string;
@@ -22,6 +30,8 @@ export interface BoardedCharacter extends Passenger {
 export function fitStampOf({ state }: CurrentFit): string {
   const { definitionId, definitionVersion, basis, intake, assignments, spareKinds, posture, layers, carrying } = state;
   const { rotations, shift } = posture;
+  // The capsule is drawn, and changes no clip.
+  const { capsule: _capsule, ...carried } = carrying;
   const bones = Object.entries(assignments).map(([role, { boneIndex }]) => `${role} ${boneIndex}`);
   const used = {
     definitionId,
@@ -33,7 +43,7 @@ export function fitStampOf({ state }: CurrentFit): string {
     rotations,
     shift,
     layers,
-    carrying,
+    carrying: carried,
   };
   return createHash('sha256').update(JSON.stringify(used)).digest('hex');
 }
@@ -57,13 +67,21 @@ export async function boarded(id: string): Promise<BoardedCharacter> {
       place: character.name,
       remedy: 'Assign its bones on Match.',
     });
-  const [reading, { definition }] = await Promise.all([matchedReading(character, state), yardsticksOf(state)]);
+  const [reading, { definition, profile }] = await Promise.all([matchedReading(character, state), yardsticksOf(state)]);
+  const subject = carrySubject(reading, definition, state);
+  const { intake, basis } = state;
+  const readingName = { characterId: id, decisionsKey: decisionsKey(intake), readerVersion: basis.reader };
+  const geometryHash = reading.rig.mesh.vertexCount > 0 ? await blockHash(readingName, 'geometry') : null;
+  // Lost, soles are taken from the joints.
+  const geometry = state.carrying.grounding !== 'leave' && geometryHash ? await getBlob(geometryHash) : null;
   return {
     id,
     name: character.name,
     fitStamp: fitStampOf(fit),
     glbHash: reading.glbHash,
     signature: skeletonSignature(reading.rig),
-    ...carrySubject(reading, definition, state),
+    geometryHash,
+    limits: drillLimitsOf(profile),
+    ...withSoles(subject, geometry && decodeGeometry(geometry)),
   };
 }

@@ -29,13 +29,14 @@ export async function readBoard(wanted: ReadonlySet<string> | null): Promise<Boa
     const fit = fits.get(record.characterId);
     if (motionStamp === undefined || !fit) return [];
     const now = stampOf(motionStamp, fitStampOf(fit));
-    const { characterId, motionKey, frames, framesPerSecond, sharesWith, differsDeg, problem, author, at } = record;
+    const { characterId, motionKey, frames, framesPerSecond, sharesWith, differsDeg, drilled, problem, author, at } =
+      record;
     return [
       {
         characterId,
         motionKey,
         state: record.stamp !== now ? 'old' : problem ? 'failed' : 'carried',
-        ...{ frames, framesPerSecond, sharesWith, differsDeg, problem, author },
+        ...{ frames, framesPerSecond, sharesWith, differsDeg, drilled, problem, author },
         at: at.toISOString(),
       },
     ];

@@ -88,7 +88,7 @@ async function motionsOf({ packMotions }: FitState, definition: Definition): Pro
         place: key,
         remedy: "Take it out of the pack's motions, or put it back on the shelf.",
       });
-    motions.push({ name: motion.name, travel: motion.travel, recipe: await motion.recipe(definition) });
+    motions.push({ key, name: motion.name, travel: motion.travel, recipe: await motion.recipe(definition) });
   }
   return motions;
 }

@@ -1,25 +1,34 @@
 import { expose, transfer } from 'comlink';
-import { judgeMotion, type DrillJudgement } from '@/core/drill/judge/judge-motion';
+import { judgeMotion } from '@/core/drill/judge/judge-motion';
+import { carryTo, withSoles, type CarrySubject } from '@/core/drill/carry-subject';
 import { problemOf, type Problem } from '@/core/errors/yarvo-error';
+import type { GroundReport } from '@/core/ground/grounded-carrier';
+import { toFigure } from '@/core/ground/lead-limbs';
 import { houseJoints } from '@/core/house/play-motion';
+import { heldTurn } from '@/core/layers/layer-stack';
+import { conjugate, multiply, type Quat } from '@/core/math/quat';
+import { subtract, type Vec3 } from '@/core/math/vec3';
+import { pointPlace, type SolePoint } from '@/core/ground/sole-points';
 import { findLoops, type FoundLoop } from '@/core/motion/edits/find-loop';
 import { motionOfCarried } from '@/core/motion/edits/keep-carried';
-import { MotionCarrier } from '@/core/motion/carry-frames';
-import type { Carrying, RootTravel } from '@/core/motion/carry-options';
-import { planCarry, type CarryReport, type CarryTarget } from '@/core/motion/carry-plan';
+import type { MotionCarrier } from '@/core/motion/carry-frames';
+import { ROOT_COMPONENTS, type RootTravel } from '@/core/motion/carry-options';
+import type { CarryPlan, CarryReport } from '@/core/motion/carry-plan';
 import { BLOCK_FRAMES } from '@/core/motion/clip-poses';
-import { fileSpaces } from '@/core/motion/joint-spaces';
 import { JointWalk } from '@/core/motion/joint-walk';
+import { WorldEdit } from '@/core/motion/world-edit';
 import type { Contact } from '@/core/motion/motion';
 import { encodeMotion } from '@/core/motion/motion-file';
 import { rootPath } from '@/core/motion/root-path';
+import type { RootWay } from '@/core/motion/root-way';
 import type { DrillLimits } from '@/core/profile/profile';
+import { forPage, type DrillJudged } from './drill-judged';
 import { fetchGeometry, playSource, type DrillSource } from './drill-source';
 
-export interface DrillTarget {
-  readonly target: CarryTarget;
-  readonly carrying: Carrying;
+export interface DrillTarget extends Omit<CarrySubject, 'soles'> {
   readonly travel: RootTravel;
+  /** The character's mesh, for its soles and its shape; null where it has none. */
+  readonly geometryUrl: string | null;
 }
 
 /** What a motion comes to on some characters, before its frames. */
@@ -37,13 +46,25 @@ export interface DrillInfo {
     /** Morph targets whose weights a block holds. */
     readonly morphs: readonly string[];
     readonly report: CarryReport;
+    readonly ground: GroundReport;
+    /** Points that bear: "left heel", and where they are from their bone's joint in the reference pose; body axes, metres. */
+    readonly bearing: readonly BearingPoint[];
     /** [n x 3] way of the hips on the floor, and of the root where it travels. */
     readonly hipsPath: Float32Array;
     /** Highest place of the hips, metres. */
     readonly hipsTop: number;
     readonly rootPath: Float32Array | null;
+    /** Whole travel on the floor, whether or not a root takes it over. */
+    readonly way: RootWay;
     readonly isSameSkeleton: boolean;
   }[];
+}
+
+export interface BearingPoint {
+  readonly name: string;
+  readonly from: Vec3;
+  /** From the body's axes to those of its bone. */
+  readonly turn: Quat;
 }
 
 /** Some frames of all that is shown. */
@@ -56,6 +77,8 @@ export interface DrillBlock {
     readonly morphs: Float32Array;
     /** [count x boneCount x 3] joints, metres, body axes. */
     readonly points: Float32Array;
+    /** [count x bearing points x 3] where heel, ball and tip are. */
+    readonly bearing: Float32Array;
   }[];
   /** Joints of the source, on the character's floor. */
   readonly source: Float32Array;
@@ -69,12 +92,27 @@ interface Held {
   readonly source: DrillSource;
   /** How much the source is lowered to stand on the floor of the first character, metres. */
   readonly drop: number;
-  readonly figures: readonly { readonly carrier: MotionCarrier; readonly walk: JointWalk }[];
+  readonly figures: readonly {
+    readonly carrier: MotionCarrier;
+    readonly ground: GroundReport;
+    /** Points of the feet that bear; none where feet are left. */
+    readonly bearing: readonly SolePoint[];
+    readonly walk: JointWalk;
+  }[];
   readonly targets: readonly DrillTarget[];
 }
 
-/** Flags of a motion, worst first, and what could not be measured. */
-export type FoundTroubles = Pick<DrillJudgement, 'flags' | 'remarks'>;
+/** A frame of the first character, by role; body frame. */
+export interface DrillStance {
+  readonly frame: number;
+  /** D against the reference posture. */
+  readonly changes: Readonly<Record<string, Quat>>;
+  /** R against what the role hangs on, as a held pose keeps it. */
+  readonly heldTurns: Readonly<Record<string, Quat>>;
+  /** Joints, metres; and as they lie in the figure, from under its hips. */
+  readonly places: Readonly<Record<string, Vec3>>;
+  readonly inFigure: Readonly<Record<string, Vec3>>;
+}
 
 /** A path is drawn with so many places at most. */
 const PATH_PLACES = 600;
@@ -86,11 +124,16 @@ const api = {
     try {
       const made = await playSource(source);
       const { motion } = made;
-      const figures = targets.map(({ target, carrying, travel }) => {
-        const spaces = fileSpaces(target);
-        const carrier = new MotionCarrier(planCarry(motion, target, { carrying, travel, spaces, fileSpaces: spaces }));
-        return { carrier, walk: new JointWalk(carrier.plan, carrier.placedBones) };
-      });
+      const figures = await Promise.all(
+        targets.map(async ({ travel, geometryUrl, ...subject }) => {
+          const stands = subject.carrying.grounding !== 'leave';
+          const geometry = stands && geometryUrl ? await fetchGeometry(geometryUrl) : null;
+          const standing = withSoles<CarrySubject>({ ...subject, soles: null }, geometry);
+          const { carrier, report } = carryTo(motion, standing, travel);
+          const bearing = Object.values(standing.soles?.points ?? {}).flat();
+          return { carrier, ground: report, bearing, walk: new JointWalk(carrier.plan, carrier.placedBones) };
+        }),
+      );
       const floor = targets[0]?.target.normalisation.floorMetres ?? 0;
       const { madeFrom } = source;
       const ownFloor = madeFrom.kind === 'clip' && made.own ? madeFrom.fitted.normalisation.floorMetres : 0;
@@ -123,13 +166,39 @@ const api = {
     return transfer(bytes, [bytes.buffer as ArrayBuffer]);
   },
 
-  /** What the first character does wrong in the motion. @param geometryUrl its mesh; null where it has none. */
-  async judge(geometryUrl: string | null, limits: DrillLimits): Promise<FoundTroubles> {
+  /** What the first character does in the motion, measured, and what is wrong about it. */
+  async judge(limits: DrillLimits): Promise<DrillJudged> {
     if (!held) throw new Error('drill worker: asked before it was given a motion');
     const { made, targets } = held;
+    const { geometryUrl, ...subject } = targets[0];
     const geometry = geometryUrl === null ? null : await fetchGeometry(geometryUrl);
-    const { flags, remarks } = judgeMotion({ ...targets[0], motion: made.motion, geometry, limits });
-    return { flags, remarks };
+    return forPage(judgeMotion({ ...subject, motion: made.motion, geometry, limits }));
+  },
+
+  /** How the first character stands in a frame, layers and all: what layers are made from. */
+  stance(frame: number): DrillStance {
+    if (!held) throw new Error('drill worker: asked before it was given a motion');
+    const [{ carrier }] = held.figures;
+    const { plan } = carrier;
+    const frames = carrier.carry(frame, 1);
+    const edit = new WorldEdit(plan, carrier.placedBones);
+    edit.begin(frames, 0);
+    const [changes, heldTurns, places, inFigure] = [{}, {}, {}, {}] as [
+      Record<string, Quat>,
+      Record<string, Quat>,
+      Record<string, Vec3>,
+      Record<string, Vec3>,
+    ];
+    for (const [role, bone] of plan.target.roleBones) {
+      const at = plan.driven.findIndex(({ boneIndex }) => boneIndex === bone);
+      changes[role] = multiply(edit.turnOf(bone), conjugate(plan.standing.rotations[bone]));
+      places[role] = edit.placeOf(bone);
+      inFigure[role] = toFigure(plan, edit, places[role]);
+      if (at < 0) continue;
+      const local = [...frames.rotations.subarray(at * 4, at * 4 + 4)] as unknown as Quat;
+      heldTurns[role] = heldTurn(plan, bone, local);
+    }
+    return { frame, changes, heldTurns, places, inFigure };
   },
 
   /** Spans of the motion that repeat themselves. */
@@ -145,15 +214,28 @@ const api = {
       made: { motion },
     } = held;
     const total = Math.max(0, Math.min(count, motion.frameCount - from, BLOCK_FRAMES));
-    const made = figures.map(({ carrier, walk }) => {
+    const made = figures.map(({ carrier, walk, bearing }) => {
       const frames = carrier.carry(from, total);
       const joints = walk.places.length;
       const points = new Float32Array(total * joints);
+      const bears = new Float32Array(total * bearing.length * 3);
       for (let frame = 0; frame < total; frame++) {
         walk.walk(frames, frame);
         points.set(walk.places, frame * joints);
+        bearing.forEach((point, at) =>
+          bears.set(
+            pointPlace(point, walk.placeOf(point.bone), walk.turnOf(point.bone)),
+            (frame * bearing.length + at) * 3,
+          ),
+        );
       }
-      return { rotations: frames.rotations, translations: frames.translations, morphs: frames.morphs, points };
+      return {
+        rotations: frames.rotations,
+        translations: frames.translations,
+        morphs: frames.morphs,
+        points,
+        bearing: bears,
+      };
     });
     const block: DrillBlock = { from, count: total, figures: made, source: sourcePoints(held, from, total) };
     const buffers = [...made.flatMap((figure) => Object.values(figure)), block.source].map(({ buffer }) => buffer);
@@ -195,7 +277,7 @@ function infoOf({ made, figures, targets }: Held): DrillInfo {
     framesPerSecond: motion.framesPerSecond,
     contacts: motion.contacts,
     remarks: made.remarks,
-    figures: figures.map(({ carrier }, at) => {
+    figures: figures.map(({ carrier, ground, bearing }, at) => {
       const { plan } = carrier;
       const { target, travel } = targets[at];
       const floor = target.normalisation.floorMetres;
@@ -209,13 +291,33 @@ function infoOf({ made, figures, targets }: Held): DrillInfo {
         placed: carrier.placedBones,
         morphs: plan.morphs.morphs,
         report: plan.report,
+        ground,
+        bearing: bearing.map((point): BearingPoint => {
+          const side =
+            target.roleBones.get('leftFoot') === point.bone || target.roleBones.get('leftToes') === point.bone
+              ? 'left'
+              : 'right';
+          const { rotations, places } = plan.standing;
+          const from = subtract(point.standing, places[point.bone]);
+          return { name: `${side} ${point.kind}`, from, turn: conjugate(rotations[point.bone]) };
+        }),
         hipsPath: thinned(plan.hipsAt, floor),
         hipsTop: plan.hipsAt.reduce((top, value, each) => (each % 3 === 1 ? Math.max(top, value) : top), -Infinity),
         rootPath: root && thinned(root.places, null),
+        way: wayOf(plan, floor),
         isSameSkeleton: plan.isSameSkeleton,
       };
     }),
   };
+}
+
+function wayOf({ motion, hipsAt, standing, hips }: CarryPlan, floor: number): RootWay {
+  const at = standing.places[hips];
+  const travel: RootTravel = { components: [...ROOT_COMPONENTS], cutoffHz: null, others: 'follow' };
+  const { places, headings } = rootPath(motion, hipsAt, travel, { root: [at[0], floor, at[2]], hips: at });
+  return Float32Array.from({ length: motion.frameCount * 4 }, (_, each) =>
+    each % 4 === 3 ? headings[each >> 2] : places[(each >> 2) * 3 + (each % 4)],
+  );
 }
 
 /** Not more places than a line on a screen has pixels. @param floor height that all are laid on; null for their own. */

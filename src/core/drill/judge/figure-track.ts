@@ -1,7 +1,6 @@
 import { conjugate, multiply, type Quat } from '../../math/quat';
 import type { Vec3 } from '../../math/vec3';
-import { MotionCarrier } from '../../motion/carry-frames';
-import type { CarryPlan } from '../../motion/carry-plan';
+import type { MotionCarrier } from '../../motion/carry-frames';
 import { BLOCK_FRAMES } from '../../motion/clip-poses';
 import { JointWalk } from '../../motion/joint-walk';
 
@@ -15,8 +14,8 @@ export interface FigureTrack {
 }
 
 /** Plays a carried motion, layers and all, and keeps the wanted bones. */
-export function trackFigure(plan: CarryPlan, bones: readonly number[]): FigureTrack {
-  const carrier = new MotionCarrier(plan);
+export function trackFigure(carrier: MotionCarrier, bones: readonly number[]): FigureTrack {
+  const { plan } = carrier;
   const walk = new JointWalk(plan, carrier.placedBones);
   const { frameCount } = plan.motion;
   const slot = new Map(bones.map((bone, at) => [bone, at]));

@@ -4,9 +4,9 @@ import { contactAt, type Contact, type Motion } from '../../motion/motion';
 import type { DrillLimits } from '../../profile/profile';
 import type { FigureTrack } from './figure-track';
 import type { Measure } from './measure';
-import { pointPlace, type Soles } from './sole-points';
+import { pointPlace, type Soles } from '../../ground/sole-points';
 
-/** Contacts that lie further apart in height than this share of a leg stand on steps. */
+/** A contact that stands further down than this share of a leg stands on a step. */
 const STEP_SHARE = 0.08;
 
 /** Bones that soles are fixed to. */
@@ -54,7 +54,7 @@ export function measureFeet({ motion, track, soles, leg, limits, namesOf }: Feet
       sunk[frame] = (low - floor) * percent;
     }
     for (const contact of contacts) {
-      const slid = slideOf(places, contact) * percent;
+      const slid = slideOf(places, contact, leg, motion.framesPerSecond) * percent;
       for (let frame = contact.from; frame <= Math.min(contact.to, frameCount - 1); frame++) slides[frame] = slid;
     }
     heights.set(side, bearing);
@@ -73,6 +73,14 @@ export function measureFeet({ motion, track, soles, leg, limits, namesOf }: Feet
         ...shared,
         values: sunk,
         band: [-limits.solePercent, Infinity],
+      },
+      {
+        name: `pitch.${side}`,
+        subject: `pitch of the ${side} sole, ball up`,
+        unit: '°',
+        bones: namesOf(side),
+        values: pitchOf(places),
+        band: null,
       },
       {
         name: `slide.${side}`,
@@ -98,32 +106,62 @@ export function measureFeet({ motion, track, soles, leg, limits, namesOf }: Feet
 
 type Foot = { readonly places: readonly (readonly Vec3[])[]; readonly contacts: readonly Contact[] };
 
-/** The floor of each contact: that of the reference posture, unless the contacts plainly stand on steps. */
+/**
+ * The floor of each contact: as the contact tells. Of a motion whose contacts tell nothing it is that of the reference
+ * posture, but for contacts that plainly stand on steps down from it.
+ */
 function floorsOf(
   feet: readonly Foot[],
   floor: number,
   leg: number,
 ): { readonly floors: ReadonlyMap<Contact, number>; readonly isStepped: boolean } {
+  const told = feet.flatMap(({ contacts }) => contacts.map((contact) => ({ contact, height: contact.height ?? 0 })));
+  if (told.some(({ height }) => height !== 0))
+    return {
+      floors: new Map(told.map(({ contact, height }) => [contact, floor + height * leg])),
+      isStepped: told.some(({ height }) => Math.abs(height - told[0].height) > STEP_SHARE),
+    };
   const heights = feet.flatMap(({ places, contacts }) =>
     contacts.map((contact) => {
       const span = places.slice(contact.from, contact.to + 1).map((points) => Math.min(...points.map(([, y]) => y)));
       return { contact, height: span.sort((a, b) => a - b)[span.length >> 1] ?? floor };
     }),
   );
-  const all = heights.map(({ height }) => height);
-  const isStepped = Math.max(...all) - Math.min(...all) > STEP_SHARE * leg;
-  const floors = new Map(heights.map(({ contact, height }) => [contact, isStepped ? height : floor]));
-  return { floors, isStepped };
+  // Steps up are no contacts where nobody told so; those down lie under the floor, and no foot goes through it.
+  const isStep = (height: number): boolean => floor - height > STEP_SHARE * leg;
+  return {
+    floors: new Map(heights.map(({ contact, height }) => [contact, isStep(height) ? height : floor])),
+    isStepped: heights.some(({ height }) => isStep(height)),
+  };
 }
 
-/** Way over the floor of whichever point bears: of a foot that rolls one always stands, and moves least. */
-function slideOf(places: Foot['places'], { from, to }: Contact): number {
-  let slid = 0;
-  for (let frame = from + 1; frame <= Math.min(to, places.length - 1); frame++)
-    slid += Math.min(
-      ...places[frame].map(([x, , z], point) =>
-        Math.hypot(x - places[frame - 1][point][0], z - places[frame - 1][point][2]),
-      ),
-    );
-  return slid;
+/** From heel to ball against the floor, degrees; NaN where a foot shows one point alone. */
+function pitchOf(places: Foot['places']): Float64Array {
+  return Float64Array.from(places, ([heel, ball]) =>
+    ball ? (Math.atan2(ball[1] - heel[1], Math.hypot(ball[0] - heel[0], ball[2] - heel[2])) * 180) / Math.PI : NaN,
+  );
+}
+
+/** A contact that is found on a source starts and ends while the foot still moves: up to so many seconds of it, and faster than so many legs a second. */
+const COMING_SECONDS = 0.1;
+const COMING_SPEED = 0.2;
+
+/**
+ * Way over the floor of whichever point bears, metres: of a foot that rolls one always stands, and moves least. Where it
+ * still comes, or goes already, is left out.
+ */
+function slideOf(places: Foot['places'], { from, to }: Contact, leg: number, framesPerSecond: number): number {
+  const last = Math.min(to, places.length - 1);
+  const steps = Array.from({ length: Math.max(0, last - from) }, (_, at) => {
+    const [before, now] = [places[from + at], places[from + at + 1]];
+    return Math.min(...now.map(([x, , z], point) => Math.hypot(x - before[point][0], z - before[point][2])));
+  });
+  // A foot that slides all along is no foot that comes: it must be slower in between.
+  const middle = [...steps].sort((a, b) => a - b)[steps.length >> 1] ?? 0;
+  const fast = Math.max((COMING_SPEED * leg) / framesPerSecond, 2 * middle);
+  const most = Math.round(COMING_SECONDS * framesPerSecond);
+  let [first, end] = [0, steps.length];
+  while (first < Math.min(most, end) && steps[first] > fast) first++;
+  while (end > first && steps.length - end < most && steps[end - 1] > fast) end--;
+  return steps.slice(first, end).reduce((sum, step) => sum + step, 0);
 }

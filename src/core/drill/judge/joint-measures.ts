@@ -111,7 +111,7 @@ export function measureJoints(plan: CarryPlan, track: FigureTrack, limits: Drill
         const guilty = beside.filter((other) => lengthOf(own) >= lengthOf(other) * 0.999);
         return Math.max(0, ...guilty.map((other) => distance(own, other)));
       }),
-      band: [0, limits.jumpDeg],
+      band: [0, limits.jumpDeg * coarseness(motion.framesPerSecond)],
     });
     speeds.push({
       name: `speed.${role}`,
@@ -150,6 +150,9 @@ const SPEEDY = [
     ['Shoulder', 'UpperArm', 'LowerArm', 'Hand', 'UpperLeg', 'LowerLeg', 'Foot'].map((part) => side + part),
   ),
 ];
+
+/** With fewer frames a second more happens between two of them, also in a smooth motion. */
+const coarseness = (framesPerSecond: number): number => Math.max(1, (60 / framesPerSecond) ** 1.2);
 
 /** From one turn to another as axis times angle, degrees. */
 function turnVector(from: Quat, to: Quat): Vec3 {

@@ -10,6 +10,8 @@ export interface Measure {
   readonly values: Float64Array;
   /** What is allowed, from and to; null for what has no flag. */
   readonly band: readonly [number, number] | null;
+  /** Frames in which leaving the band is meant, as the source does it too; none where left out. */
+  readonly isExcused?: (frame: number) => boolean;
 }
 
 /** A span in which a measure leaves its band. */
@@ -24,13 +26,16 @@ export interface Breach {
 }
 
 /** Spans out of the band; those that are nearer than `gap` frames are one. */
-export function breachesOf({ values, band }: Pick<Measure, 'values' | 'band'>, gap: number): Breach[] {
+export function breachesOf(
+  { values, band, isExcused }: Pick<Measure, 'values' | 'band' | 'isExcused'>,
+  gap: number,
+): Breach[] {
   if (!band) return [];
   const [low, high] = band;
   const found: Breach[] = [];
   for (let frame = 0; frame < values.length; frame++) {
     const value = values[frame];
-    if (!(value < low || value > high)) continue;
+    if (!(value < low || value > high) || isExcused?.(frame)) continue;
     const limit = value < low ? low : high;
     const last = found.at(-1);
     if (last && last.limit === limit && frame - last.to <= gap) {

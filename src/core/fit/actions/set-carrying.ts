@@ -1,17 +1,20 @@
 import { z } from 'zod';
-import { CARRYING_PRESETS, CarryingSchema, type Carrying } from '../../motion/carry-options';
+import { CARRYING_PRESETS, CarryingChangeSchema, type Carrying, type Grounding } from '../../motion/carry-options';
 import { defineAction } from './action';
 import { done, nothing, unknownBone } from './outcome';
 
 /** How motions are carried to the character: joints that slide, ratios of the hips, twist bones, constant turns. */
 export const setCarrying = defineAction({
-  schema: z.strictObject({ kind: z.literal('set-carrying'), change: CarryingSchema.partial() }),
+  schema: z.strictObject({ kind: z.literal('set-carrying'), change: CarryingChangeSchema }),
   label: 'How motions are carried',
   apply: (state, { change }, { rig, definition }) => {
     const carrying: Carrying = { ...state.carrying, ...change };
     const roles = [
       ...Object.keys(carrying.roleShifts),
       ...[...carrying.offsets, ...carrying.correctives].map(({ role }) => role),
+      ...carrying.layers.flatMap((layer) =>
+        layer.kind === 'turn' ? [layer.role] : layer.kind === 'held' ? Object.keys(layer.turns) : [],
+      ),
     ];
     const stranger = roles.find((role) => !definition.roles.some(({ id }) => id === role));
     if (stranger !== undefined) return nothing(`${definition.label} has no role "${stranger}".`);
@@ -27,6 +30,12 @@ export const setCarrying = defineAction({
   describe: ({ change }, { role }) => describe(change, role),
 });
 
+const GROUNDING_TEXT: Readonly<Record<Grounding, string>> = {
+  leave: 'feet left where rotations bring them',
+  likeness: 'feet stand as in the source',
+  plant: 'feet planted',
+};
+
 function describe(change: Partial<Carrying>, roleText: (id: string) => string): string {
   const preset = CARRYING_PRESETS.find(({ sets }) =>
     Object.entries(sets).every(
@@ -39,11 +48,18 @@ function describe(change: Partial<Carrying>, roleText: (id: string) => string): 
     if (on.length === 0) return 'no constant turns in motions';
     return `constant turns in motions: ${on.map(({ role, degrees }) => `${roleText(role)} ${degrees} degrees`).join(', ')}`;
   }
+  if (change.layers) {
+    const on = change.layers.filter(({ isOn }) => isOn);
+    return on.length === 0 ? 'no layers on motions' : `layers on motions: ${on.map(({ name }) => name).join(', ')}`;
+  }
   if (change.correctives) {
     const on = change.correctives.filter(({ isOn }) => isOn);
     if (on.length === 0) return 'no morphs that follow joints';
     return `morphs that follow joints: ${[...new Set(on.map(({ morph }) => morph))].join(', ')}`;
   }
+  if (change.grounding) return GROUNDING_TEXT[change.grounding];
+  if (change.capsule !== undefined) return change.capsule ? 'size of the capsule set' : 'capsule as large as the body';
+  if (change.contactPoints) return 'points of the feet that bear moved';
   if (change.hasTwist !== undefined) return change.hasTwist ? 'twist bones driven' : 'twist bones left still';
   if (change.twistShares) return 'shares of twist bones set';
   if (change.hipsVertical ?? change.hipsHorizontal) return 'ratio of the hips in motions set';

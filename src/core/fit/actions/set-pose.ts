@@ -6,7 +6,7 @@ import { defineAction } from './action';
 import { done, nothing, unknownBone } from './outcome';
 
 /** Where a pose comes from; `adjusted` ones are the fit's own posture, corrected by something that measured the mesh. */
-const POSE_ORIGINS = ['bind', 'frame', 'character', 'file', 'soles', 'knees'] as const;
+const POSE_ORIGINS = ['bind', 'frame', 'character', 'file', 'soles', 'knees', 'drill'] as const;
 
 /** Takes a whole pose: another one of the file's, another character's, a saved one, or the own one put on its soles. */
 export const setPose = defineAction({
@@ -28,13 +28,15 @@ export const setPose = defineAction({
     for (const [bone, rotation] of Object.entries(pose.rotations))
       if (Math.abs(Math.hypot(...rotation) - 1) > UNIT_TOLERANCE)
         return nothing(`The rotation of ${rig.bones[Number(bone)].name} has no unit length.`);
-    if (origin !== 'soles' && origin !== 'knees') return done(state, { posture: takenPosture(pose, state.posture) });
+    if (origin !== 'soles' && origin !== 'knees' && origin !== 'drill')
+      return done(state, { posture: takenPosture(pose, state.posture) });
     const turned = turnedBones(rig, state.posture, pose);
     const input = { ...subject, roleBones: roleBonesOf(state) };
     return done(state, { posture: withTurned(input, state.posture, pose, turned) });
   },
   describe: ({ origin, label, pose }) => {
     if (origin === 'soles') return 'soles put flat on the floor';
+    if (origin === 'drill') return `${label} turned as it was at a frame of a motion`;
     if (origin === 'knees') return `${label} bent to even the legs`;
     return isRest(pose) ? `pose taken from ${label}, the same as the file's rest` : `pose taken from ${label}`;
   },

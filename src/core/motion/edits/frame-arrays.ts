@@ -74,7 +74,7 @@ function contactsAt(contacts: readonly Contact[], moments: ArrayLike<number>): C
       const moment = frame < moments.length ? moments[frame] : NaN;
       const span = contactAt(contacts, part, moment);
       if (open && span !== open.span) {
-        out.push({ part, from: open.from, to: frame - 1 });
+        out.push({ ...open.span, from: open.from, to: frame - 1 });
         open = null;
       }
       if (span && !open) open = { from: frame, span };

@@ -134,9 +134,10 @@ function joinedContacts(
   const before = first.flatMap((contact) =>
     contact.from > seam ? [] : [{ ...contact, to: Math.min(contact.to, seam) }],
   );
-  const after = second.flatMap(({ part, from, to }) =>
-    base + to <= seam ? [] : [{ part, from: Math.max(seam + 1, base + from), to: Math.min(count - 1, base + to) }],
-  );
+  const after = second.flatMap((contact) => {
+    const [from, to] = [base + contact.from, base + contact.to];
+    return to <= seam ? [] : [{ ...contact, from: Math.max(seam + 1, from), to: Math.min(count - 1, to) }];
+  });
   // A foot that is down on both sides of the joint stays down.
   const merged: Contact[] = [...before];
   for (const contact of after) {

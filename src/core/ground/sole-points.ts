@@ -1,15 +1,15 @@
-import { SIDES, type Side } from '../../definition/definition';
-import type { Geometry } from '../../geometry/geometry';
-import { conjugate, rotate } from '../../math/quat';
-import { add, normalise, subtract, type Vec3 } from '../../math/vec3';
-import type { FittedRig, StandingFigure } from '../../motion/fitted-rig';
-import { posedPlaces, type SkinnedSelection } from '../../posture/skinned-selection';
-import { selectFeet } from '../../posture/soles';
-import { computeWorlds } from '../../rig/pose';
+import { SIDES, type Side } from '../definition/definition';
+import type { Geometry } from '../geometry/geometry';
+import { conjugate, rotate } from '../math/quat';
+import { add, normalise, subtract, type Vec3 } from '../math/vec3';
+import type { FittedRig, StandingFigure } from '../motion/fitted-rig';
+import { posedPlaces, type SkinnedSelection } from '../posture/skinned-selection';
+import { selectFeet } from '../posture/soles';
+import { computeWorlds } from '../rig/pose';
 
 /** A point of a sole that may bear, fixed to a bone. */
 export interface SolePoint {
-  readonly kind: 'heel' | 'ball' | 'tip';
+  readonly kind: 'heel' | 'ball' | 'tip' | 'palm';
   readonly bone: number;
   /** From the bone's joint, in the bone's own axes; metres. */
   readonly offset: Vec3;
@@ -26,14 +26,22 @@ export interface Soles {
 }
 
 /** Shares of a foot's length, from the heel, in which its points are looked for. */
-const ZONES: Readonly<Record<SolePoint['kind'], readonly [number, number]>> = {
+const ZONES = {
   heel: [0, 0.25],
   ball: [0.55, 0.8],
   tip: [0.85, 1],
-};
+} as const;
 
-/** Heel, ball and tip of each foot; none where a side has no foot. */
-export function findSoles(fitted: FittedRig, standing: StandingFigure, geometry: Geometry | null): Soles {
+/**
+ * Heel, ball and tip of each foot; none where a side has no foot.
+ * @param moved where a person moved a point: "left heel" -> from its bone's joint, in the bone's axes, metres.
+ */
+export function findSoles(
+  fitted: FittedRig,
+  standing: StandingFigure,
+  geometry: Geometry | null,
+  moved: Readonly<Record<string, Vec3>> = {},
+): Soles {
   const points: Partial<Record<Side, SolePoint[]>> = {};
   let isFromMesh = false;
   const feet = geometry ? selectFeet(fitted, geometry) : null;
@@ -43,7 +51,15 @@ export function findSoles(fitted: FittedRig, standing: StandingFigure, geometry:
     const selection = feet?.get(side);
     const onMesh = selection ? fromMesh(fitted, standing, selection, side, foot) : null;
     if (onMesh) isFromMesh = true;
-    points[side] = onMesh ?? fromJoints(fitted, standing, side, foot);
+    points[side] = (onMesh ?? fromJoints(fitted, standing, side, foot)).map((point) => {
+      const offset = moved[`${side} ${point.kind}`];
+      if (!offset) return point;
+      return {
+        ...point,
+        offset,
+        standing: add(standing.places[point.bone], rotate(standing.rotations[point.bone], offset)),
+      };
+    });
   }
   const heights = Object.values(points).flatMap((list) => list.map((point) => point.standing[1]));
   return { points, floor: Math.min(...heights, Infinity), isFromMesh };
