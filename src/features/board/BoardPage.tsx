@@ -1,13 +1,15 @@
 'use client';
 
 import Link from 'next/link';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import type { Board } from '@/contract/board';
 import { countText } from '@/core/text/count';
+import { Choice } from '@/ui/Choice';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { useListening } from '@/ui/use-listening';
 import { Who } from '@/ui/Who';
 import { BoardJobs } from './BoardJobs';
+import { FILTERS, countOf, orderedBoard, ORDERS, type BoardFilter, type BoardOrder } from './board-order';
 import { BoardTable } from './BoardTable';
 import { OutForm } from './OutForm';
 import { useBoard } from './use-board';
@@ -22,6 +24,10 @@ export function BoardPage({ board: given, characters }: { readonly board: Board;
   const [rows, setRows] = useState(NONE);
   const [columns, setColumns] = useState(NONE);
   const [isWriting, setWriting] = useState(false);
+  const [order, setOrder] = useState<BoardOrder>('name');
+  const [filter, setFilter] = useState<BoardFilter>('all');
+  const [focused, setFocused] = useState<string | null>(null);
+  const shown = useMemo(() => orderedBoard(board, order, filter), [board, order, filter]);
   const able = board.characters.filter(({ canCarry }) => canCarry);
   const characterIds = (rows.size > 0 ? able.filter(({ id }) => rows.has(id)) : able).map(({ id }) => id);
   const motionKeys = (columns.size > 0 ? board.motions.filter(({ key }) => columns.has(key)) : board.motions).map(
@@ -92,7 +98,26 @@ export function BoardPage({ board: given, characters }: { readonly board: Board;
             ; they stand here with every motion of the shelf and of the house set.
           </p>
         ) : (
-          <BoardTable board={board} rows={rows} columns={columns} onRows={setRows} onColumns={setColumns} />
+          <>
+            <Order board={board} order={order} filter={filter} onOrder={setOrder} onFilter={setFilter} />
+            {shown.characters.length === 0 ? (
+              <p className="quiet m-auto">No cell is like that.</p>
+            ) : (
+              <BoardTable
+                board={shown}
+                rows={rows}
+                columns={columns}
+                onRows={setRows}
+                onColumns={setColumns}
+                onFocus={setFocused}
+              />
+            )}
+            <p role="status" className="min-h-10 shrink-0 text-[13px]">
+              {focused ?? (
+                <span className="quiet">Point at a cell to read what is in it; it opens the Drill there.</span>
+              )}
+            </p>
+          </>
         )}
         <Legend />
         {failed.length > 0 && (
@@ -113,12 +138,54 @@ export function BoardPage({ board: given, characters }: { readonly board: Board;
   );
 }
 
+const ORDER_TEXT: Readonly<Record<BoardOrder, string>> = { name: 'by name', harm: 'most harm first' };
+const FILTER_TEXT: Readonly<Record<BoardFilter, string>> = {
+  all: 'all',
+  flagged: 'flagged',
+  failed: 'failed',
+  old: 'old',
+};
+
+interface OrderProps {
+  readonly board: Board;
+  readonly order: BoardOrder;
+  readonly filter: BoardFilter;
+  readonly onOrder: (order: BoardOrder) => void;
+  readonly onFilter: (filter: BoardFilter) => void;
+}
+
+/** Which rows and columns stand there, and in which order. */
+function Order({ board, order, filter, onOrder, onFilter }: OrderProps) {
+  return (
+    <div className="flex shrink-0 items-center gap-6 text-[13px]">
+      <fieldset className="flex items-center gap-1">
+        <legend className="sr-only">Order</legend>
+        <span className="quiet">Order</span>
+        {ORDERS.map((each) => (
+          <Choice key={each} isOn={order === each} onClick={() => onOrder(each)}>
+            {ORDER_TEXT[each]}
+          </Choice>
+        ))}
+      </fieldset>
+      <fieldset className="flex items-center gap-1">
+        <legend className="sr-only">Show</legend>
+        <span className="quiet">Show</span>
+        {FILTERS.map((each) => (
+          <Choice key={each} isOn={filter === each} onClick={() => onFilter(each)}>
+            {each === 'all' ? FILTER_TEXT[each] : `${FILTER_TEXT[each]} ${countOf(board, each)}`}
+          </Choice>
+        ))}
+      </fieldset>
+    </div>
+  );
+}
+
 function Legend() {
   return (
     <p className="quiet shrink-0 text-[13px]">
-      A filled square was carried as everything stands; a joined one takes the clip of a character of the same skeleton;
-      a hollow one is older than the motion or the fit; a cross failed; a dot was not tried. A cell opens the Drill.
-      Nothing chosen means all.
+      A filled square was carried and has no flag; a joined one takes the clip of a character of the same skeleton; a
+      triangle has flags, a filled one much harm; a hollow square is older than the motion or the fit; a cross failed; a
+      dot was not tried. Nothing chosen means all.
     </p>
   );
 }

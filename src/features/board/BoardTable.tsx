@@ -2,6 +2,7 @@
 
 import Link from 'next/link';
 import type { Board, BoardCell } from '@/contract/board';
+import { countText } from '@/core/text/count';
 
 interface BoardTableProps {
   readonly board: Board;
@@ -9,6 +10,8 @@ interface BoardTableProps {
   readonly columns: ReadonlySet<string>;
   readonly onRows: (rows: ReadonlySet<string>) => void;
   readonly onColumns: (columns: ReadonlySet<string>) => void;
+  /** Told of the cell that is pointed at, in words. */
+  readonly onFocus: (text: string | null) => void;
 }
 
 const toggled = (set: ReadonlySet<string>, id: string): ReadonlySet<string> => {
@@ -17,7 +20,7 @@ const toggled = (set: ReadonlySet<string>, id: string): ReadonlySet<string> => {
   return next;
 };
 
-export function BoardTable({ board, rows, columns, onRows, onColumns }: BoardTableProps) {
+export function BoardTable({ board, rows, columns, onRows, onColumns, onFocus }: BoardTableProps) {
   const cells = new Map(board.cells.map((cell) => [`${cell.characterId} ${cell.motionKey}`, cell]));
   const nameOf = (id: string) => board.characters.find((each) => each.id === id)?.name ?? 'another';
   const firstHouse = board.motions.findIndex(({ isHouse }) => isHouse);
@@ -85,6 +88,7 @@ export function BoardTable({ board, rows, columns, onRows, onColumns }: BoardTab
                   <Cell
                     cell={cells.get(`${id} ${key}`) ?? null}
                     href={`/characters/${id}/drill?motion=${key}`}
+                    onFocus={onFocus}
                     subject={`${name}, ${motion}`}
                     nameOf={nameOf}
                   />
@@ -103,21 +107,28 @@ interface CellProps {
   readonly href: string;
   readonly subject: string;
   readonly nameOf: (id: string) => string;
+  readonly onFocus: (text: string | null) => void;
 }
 
-function Cell({ cell, href, subject, nameOf }: CellProps) {
-  const text = stateText(cell, nameOf);
+function Cell({ cell, href, subject, nameOf, onFocus }: CellProps) {
+  const text = `${subject}: ${stateText(cell, nameOf)}`;
+  const frame = cell?.state === 'carried' ? cell.drilled?.worst[0]?.frame : undefined;
   return (
     <Link
-      href={href}
-      aria-label={`${subject}: ${text}`}
-      title={`${subject}: ${text}`}
+      href={frame === undefined ? href : `${href}&frame=${frame}`}
+      aria-label={text}
+      onPointerEnter={() => onFocus(text)}
+      onFocus={() => onFocus(text)}
+      onPointerLeave={() => onFocus(null)}
       className="grid h-7 w-8 place-items-center hover:outline hover:outline-primary"
     >
       <Mark cell={cell} />
     </Link>
   );
 }
+
+/** Beyond it a flag is far out for long: 5 is a quarter over the limit for 400 frames, or five times over for one. */
+const MUCH_HARM = 5;
 
 function Mark({ cell }: { readonly cell: BoardCell | null }) {
   if (!cell) return <span aria-hidden className="size-1 rounded-full bg-(--ink-quiet)" />;
@@ -128,6 +139,22 @@ function Mark({ cell }: { readonly cell: BoardCell | null }) {
       </svg>
     );
   if (cell.state === 'old') return <span aria-hidden className="size-3 border-2 border-(--ink-quiet)" />;
+  const { drilled } = cell;
+  if (drilled && drilled.count > 0)
+    return (
+      <svg
+        aria-hidden
+        viewBox="0 0 12 12"
+        className={`size-4 ${drilled.harm > MUCH_HARM ? 'text-error' : 'text-warning'}`}
+      >
+        <path
+          d="M6 1 11.4 11H.6Z"
+          fill={drilled.harm > MUCH_HARM ? 'currentColor' : 'none'}
+          stroke="currentColor"
+          strokeWidth="1.6"
+        />
+      </svg>
+    );
   return (
     <span aria-hidden className="flex items-center">
       {cell.sharesWith && <span className="h-0.5 w-2 bg-primary" />}
@@ -141,10 +168,17 @@ function stateText(cell: BoardCell | null, nameOf: (id: string) => string): stri
   if (cell.state === 'failed') return `failed. ${cell.problem?.message ?? ''}`;
   if (cell.state === 'old') return 'old: the motion or the fit changed since';
   const length = `${cell.frames} frames at ${Number(cell.framesPerSecond.toFixed(2))}/s`;
-  if (cell.sharesWith) return `carried, ${length}; takes the clip of ${nameOf(cell.sharesWith)}, the same skeleton`;
+  if (cell.sharesWith && !cell.drilled?.count)
+    return `carried, ${length}; takes the clip of ${nameOf(cell.sharesWith)}, the same skeleton`;
   const differs =
     cell.differsDeg === null
       ? ''
       : `; the same skeleton as another, but its clip is ${cell.differsDeg.toFixed(1)}° off`;
-  return `carried, ${length}${differs}`;
+  const { drilled } = cell;
+  const found = !drilled
+    ? ''
+    : drilled.count === 0
+      ? '; no flag'
+      : `; ${countText(drilled.count, 'flag')}. ${drilled.worst[0]?.sentence ?? ''}`;
+  return `carried, ${length}${differs}${found}`;
 }

@@ -24,6 +24,7 @@ type Passed =
   | 'companions'
   | 'guests'
   | 'paths'
+  | 'capsule'
   | 'attach';
 
 interface CharacterStageProps extends Pick<StageProps, Passed | 'onPick' | 'onHover' | 'onTurn'> {

@@ -1,6 +1,7 @@
 'use client';
 
 import type { ReactNode } from 'react';
+import { Choice } from '@/ui/Choice';
 import { capitalised } from '@/ui/text';
 import { MESH_MODES, useSelection, VIEWS } from './use-selection';
 
@@ -79,19 +80,5 @@ function Switches({ more }: Pick<StageSwitchesProps, 'more'>) {
         </label>
       </div>
     </>
-  );
-}
-
-/** A switch of the stage that says by its weight whether it is on. */
-export function Choice({ isOn, onClick, children }: { isOn: boolean; onClick: () => void; children: string }) {
-  return (
-    <button
-      type="button"
-      aria-pressed={isOn}
-      className={`rounded-field px-1.5 py-0.5 whitespace-nowrap ${isOn ? 'font-semibold text-primary' : 'quiet hover:text-base-content'}`}
-      onClick={onClick}
-    >
-      {children}
-    </button>
   );
 }

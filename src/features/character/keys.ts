@@ -103,6 +103,18 @@ export const KEYS: Readonly<
         { keys: ['Home', 'End'], text: 'First frame, last frame of what plays' },
         { keys: ['[', ']'], text: 'Play from this frame, play up to this frame' },
         { keys: ['L'], text: 'Loop, or stop at the end' },
+        { keys: ['F'], text: 'Next flag' },
+        { keys: ['Shift', 'F'], text: 'Flag before' },
+      ],
+    },
+    {
+      title: 'Steering',
+      entries: [
+        { keys: ['↑', '↓'], text: 'Walk, go back' },
+        { keys: ['Shift', '↑'], text: 'Run' },
+        { keys: ['←', '→'], text: 'Turn' },
+        { keys: [',', '.'], text: 'To the left, to the right' },
+        { keys: ['J', 'K'], text: 'Jump; crouch while held' },
       ],
     },
     {

@@ -1,6 +1,6 @@
 'use client';
 
-import { ChevronDown, ChevronUp, X } from 'lucide-react';
+import { X } from 'lucide-react';
 import { useState } from 'react';
 import {
   CARRYING_PRESETS,
@@ -11,11 +11,14 @@ import {
 } from '@/core/motion/carry-options';
 import { TURN_AXES, type TurnAxis } from '@/core/posture/turn-roles';
 import { NumberField } from '@/ui/NumberField';
+import { movedTo, OrderButtons } from '@/ui/OrderButtons';
 import { newId } from '@/ui/new-id';
 import type { DrillInfo } from '@/workers/browser/drill.worker';
 import { useCharacter } from '../character/character-context';
 import { AXIS_TEXT } from './axis-text';
+import { BearingPoints } from './BearingPoints';
 import { CorrectiveTable } from './CorrectiveTable';
+import { longText } from './FeetChoice';
 
 const POLICY_TEXT: Readonly<Record<ShiftPolicy, string>> = {
   keep: 'keeps its length',
@@ -38,7 +41,7 @@ export function CarryPanel({ info }: { info: DrillInfo | null }) {
   const mapped = definition.roles.filter(({ id }) => fit.state.assignments[id]);
   const twist = info?.figures[0]?.report.twist ?? [];
   return (
-    <section aria-label="How it is carried" className="border-t border-base-300 px-4 py-2 text-[13px]">
+    <section aria-label="How it is carried" className="px-4 py-2 text-[13px]">
       <div className="flex items-center gap-2">
         <h2 className="text-sm font-semibold">Carried as to a</h2>
         <select
@@ -62,6 +65,12 @@ export function CarryPanel({ info }: { info: DrillInfo | null }) {
           {isOpen ? 'Less' : 'More'}
         </button>
       </div>
+      {info?.figures[0] && carrying.grounding !== 'leave' && (
+        <>
+          <p className="quiet mt-1">{longText(info.figures[0].ground)}</p>
+          <BearingPoints points={info.figures[0].bearing} />
+        </>
+      )}
       {isOpen && (
         <div className="mt-1.5 grid max-h-64 gap-1.5 overflow-auto">
           <RatioChoice
@@ -161,7 +170,7 @@ export function CarryPanel({ info }: { info: DrillInfo | null }) {
             label={definition.roles.find(({ id }) => id === offset.role)?.label ?? offset.role}
             onChange={(next) => set({ offsets: carrying.offsets.map((each) => (each === offset ? next : each)) })}
             onRemove={() => set({ offsets: carrying.offsets.filter((each) => each !== offset) })}
-            onMove={(by) => set({ offsets: moved(carrying.offsets, at, at + by) })}
+            onMove={(by) => set({ offsets: movedTo(carrying.offsets, at, at + by) })}
             isFirst={at === 0}
             isLast={at === carrying.offsets.length - 1}
           />
@@ -196,12 +205,6 @@ export function CarryPanel({ info }: { info: DrillInfo | null }) {
       )}
     </section>
   );
-}
-
-function moved(list: readonly OffsetLayer[], from: number, to: number): OffsetLayer[] {
-  const next = [...list];
-  next.splice(to, 0, ...next.splice(from, 1));
-  return next;
 }
 
 interface OffsetRowProps {
@@ -246,25 +249,14 @@ function OffsetRow({ offset, label, isFirst, isLast, onChange, onRemove, onMove 
         value={offset.degrees}
         onChange={(degrees) => onChange({ ...offset, degrees })}
       />
-      <button
-        className="btn btn-square btn-ghost btn-xs"
-        aria-label={`${label} earlier`}
-        disabled={isFirst}
-        onClick={() => onMove(-1)}
-      >
-        <ChevronUp aria-hidden className="size-3.5" />
-      </button>
-      <button
-        className="btn btn-square btn-ghost btn-xs"
-        aria-label={`${label} later`}
-        disabled={isLast}
-        onClick={() => onMove(1)}
-      >
-        <ChevronDown aria-hidden className="size-3.5" />
-      </button>
-      <button className="btn btn-square btn-ghost btn-xs" aria-label={`Remove the turn of ${label}`} onClick={onRemove}>
-        <X aria-hidden className="size-3.5" />
-      </button>
+      <OrderButtons
+        name={label}
+        removes={`the turn of ${label}`}
+        isFirst={isFirst}
+        isLast={isLast}
+        onMove={onMove}
+        onRemove={onRemove}
+      />
     </li>
   );
 }

@@ -77,7 +77,7 @@ export function ContactLanes({ handle, frameCount, contacts, onChange, isEdited 
             }}
           />
         ))}
-        <div className="pointer-events-none absolute inset-y-0 right-0 left-24">
+        <div className="pointer-events-none absolute inset-y-0 right-60 left-28">
           <div ref={head} className="absolute inset-y-0 w-0.5 -translate-x-1/2 bg-primary" />
         </div>
       </div>
@@ -125,7 +125,7 @@ function Lane({ part, spans, last, isFixed, onSeek, onDrag, onDrop }: LaneProps)
   };
   return (
     <div className="flex h-5 items-center">
-      <span className="w-24 shrink-0">{PART_TEXT[part]}</span>
+      <span className="w-28 shrink-0">{PART_TEXT[part]}</span>
       <div
         role="img"
         aria-label={`${PART_TEXT[part]}: ${spans.length === 0 ? 'no contact' : spans.map(({ from, to }) => `${from} to ${to}`).join(', ')}`}
@@ -151,6 +151,7 @@ function Lane({ part, spans, last, isFixed, onSeek, onDrag, onDrop }: LaneProps)
           />
         ))}
       </div>
+      <span className="w-60 shrink-0" />
     </div>
   );
 }

@@ -1,34 +1,41 @@
 'use client';
 
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import type { Vec3 } from '@/core/math/vec3';
+import { useMemo, useState } from 'react';
+import { NO_ROOT_TRAVEL, ROOT_COMPONENTS } from '@/core/motion/carry-options';
 import { slugOf } from '@/core/text/slug';
 import { download } from '@/ui/download';
 import { isPlainKey, useKeyDown } from '@/ui/use-key-down';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { useListening } from '@/ui/use-listening';
-import type { Companion, DrawnPath } from '@/ui/stage/overlay-types';
-import type { GuestFigure } from '@/ui/stage/Stage';
-import type { StageView } from '@/ui/stage/stage-view';
-import { hasOwnFigure } from '@/workers/browser/drill-source';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
 import { useSelection } from '../character/use-selection';
+import { CapsuleChoice } from './CapsuleChoice';
 import { CarryPanel } from './CarryPanel';
+import { Choice } from '@/ui/Choice';
 import { addressOf, chosenMotion } from './chosen-motion';
-import { asideOf, companionBones, houseBones } from './companions';
-import { contactChange, hasSetContacts } from './contact-steps';
-import { ContactLanes } from './ContactLanes';
+import { DrillDock } from './DrillDock';
+import { targetOf } from './drill-subject';
 import { DrillSwitches } from './DrillSwitches';
+import { DrillTabs } from './DrillTabs';
 import { EditPanel } from './EditPanel';
+import { FeetChoice } from './FeetChoice';
 import { GaitPanel, HouseNote } from './GaitPanel';
 import { MotionList } from './MotionList';
 import { MotionPanel } from './MotionPanel';
-import { Transport } from './Transport';
 import { TroublePanel } from './TroublePanel';
 import { useCarried } from './use-carried';
+import { LayerPanel } from './layers/LayerPanel';
+import { LiveDock } from './live/LiveDock';
+import { useLive } from './live/use-live';
+import { useLiveMap } from './live/use-live-map';
+import { TurnOffer } from './layers/TurnOffer';
+import { useFrameTurn, type FrameTurn } from './layers/use-frame-turn';
+import { useFlags } from './use-flags';
+import { useJudged } from './use-judged';
 import { useDrillRequest } from './use-drill-request';
 import { useDrillAddress, writeDrill } from './use-drill-address';
+import { useDrillStage } from './use-drill-stage';
 import { useLastDrill } from './use-last-drill';
 import { usePlayer } from './use-player';
 import { useShelf } from './use-shelf';
@@ -36,8 +43,8 @@ import { useShelf } from './use-shelf';
 /** A motion on the character, beside what it was read from: carried in a worker, played on the stage. */
 export function DrillStep() {
   useListening('drill');
-  const { character, fit } = useCharacter();
-  const { view, bone } = useSelection();
+  const { character, definition, fit } = useCharacter();
+  const { bone, select } = useSelection();
   const address = useDrillAddress();
   useLastDrill(character.id);
   const shelf = useShelf();
@@ -48,104 +55,39 @@ export function DrillStep() {
     [wanted, set, shelf.list, character.rig],
   );
   const motion = chosen?.kind === 'shelf' ? chosen.motion : null;
-  const { request, others, isHumanoid } = useDrillRequest(chosen, shelf, address.others);
+  // A turn that is shown is carried like a layer, so it stands above all that is made from what is carried.
+  const turned = useState<FrameTurn | null>(null);
+  const { request, others, isHumanoid } = useDrillRequest(chosen, shelf, address.others, turned[0]?.layer ?? null);
   const { carried, isOld, problem } = useCarried(request);
   const { frame, speed, isLooping, range } = address;
   const handle = usePlayer(carried, { frame, speed, isLooping, ...(range && { range }) });
-  const { player, onFrame } = handle;
-  useDrillKeys(handle);
+  const { player } = handle;
+  const motionKey = chosen && chosen.kind !== 'own' ? addressOf(chosen) : null;
+  const { handles, onTurn, offer, drop } = useFrameTurn(carried, handle, motionKey, turned);
+  const judgedState = useJudged(carried);
+  const { flag, choose, onNextFlag } = useFlags(judgedState, player);
+  useDrillKeys(address.isLive ? { ...handle, player: null } : handle, onNextFlag);
 
-  const companions = useMemo<Companion[]>(() => {
-    if (!request) return [];
-    const nothing = new Float32Array(0);
-    const source: Companion = {
-      label: hasOwnFigure(request.source) ? (motion ? `source: ${motion.name}` : 'source') : 'house figure',
-      bones:
-        request.source.madeFrom.kind === 'clip' && hasOwnFigure(request.source)
-          ? companionBones(request.source.madeFrom.fitted)
-          : houseBones(),
-      points: nothing,
-      offset: address.source === 'beside' ? asideOf(view, address.gap, -1) : ([0, 0, 0] as Vec3),
-      isDashed: true,
-    };
-    const company = request.targets.slice(1).map(({ target }, at): Companion => ({
-      label: others[at]?.name ?? '',
-      bones: companionBones(target),
-      points: nothing,
-      offset: asideOf(view, address.gap, at + 1),
-      isDashed: false,
-    }));
-    return [...(address.source === 'off' ? [] : [source]), ...company];
-  }, [request, motion, address.source, address.gap, others, view]);
-  const guests = useMemo<GuestFigure[]>(
+  const flagged = useMemo(
+    () => new Set(character.rig.bones.flatMap(({ name, index }) => (flag?.bones.includes(name) ? [index] : []))),
+    [flag, character.rig],
+  );
+  const { companions, guests, paths, capsule, size, attach } = useDrillStage({
+    request,
+    others,
+    motion,
+    carried,
+    address,
+    handle,
+  });
+
+  const map = useLiveMap(address.isLive && isHumanoid, shelf);
+  const steered = useMemo(
     () =>
-      (request?.targets.slice(1) ?? []).flatMap(({ target }, at) => {
-        const other = others[at];
-        if (!other) return [];
-        const { rig, normalisation, pose } = target;
-        const modelUrl = `/api/characters/${other.id}/model/${other.modelHash}`;
-        return [{ modelUrl, rig, normalisation, pose, offset: asideOf(view, address.gap, at + 1) }];
-      }),
-    [request, others, address.gap, view],
+      isHumanoid && fit.state.assignments.hips ? targetOf(character, definition, fit, NO_ROOT_TRAVEL, null) : null,
+    [isHumanoid, character, definition, fit],
   );
-  const paths = useMemo<DrawnPath[]>(() => {
-    const figure = carried?.info.figures[0];
-    if (!figure) return [];
-    const root: DrawnPath[] = figure.rootPath ? [{ points: figure.rootPath, look: 'root' }] : [];
-    return [{ points: figure.hipsPath, look: 'hips' }, ...root];
-  }, [carried]);
-
-  const shows = useRef({ hasSource: true, follows: true });
-  useEffect(() => {
-    shows.current = { hasSource: address.source !== 'off', follows: address.follows };
-    player?.redraw();
-  }, [address.source, address.follows, player]);
-  const hips = fit.state.assignments.hips?.boneIndex ?? 0;
-  const bones = character.rig.bones.length;
-  const attach = useCallback(
-    (stage: StageView) => {
-      if (!carried) {
-        stage.play(null);
-        return () => undefined;
-      }
-      const { figures } = carried.info;
-      const stop = onFrame(({ block, at }) => {
-        const [figure, ...rest] = block.figures;
-        const start = at * bones * 3;
-        const points = figure.points.subarray(start, start + bones * 3);
-        const { turned, placed, morphs } = figures[0];
-        const { hasSource, follows } = shows.current;
-        const sourceJoints = block.source.length / Math.max(1, block.count);
-        stage.play({
-          turned: { bones: turned, values: figure.rotations, at: at * turned.length * 4 },
-          placed: { bones: placed, values: figure.translations, at: at * placed.length * 3 },
-          morphs: { names: morphs, values: figure.morphs, at: at * morphs.length },
-          points,
-          companions: [
-            ...(hasSource ? [block.source.subarray(at * sourceJoints, (at + 1) * sourceJoints)] : []),
-            ...rest.map((each) => {
-              const joints = each.points.length / Math.max(1, block.count);
-              return each.points.subarray(at * joints, (at + 1) * joints);
-            }),
-          ],
-          guests: rest.map((each, which) => {
-            const of = figures[which + 1];
-            return {
-              turned: { bones: of.turned, values: each.rotations, at: at * of.turned.length * 4 },
-              placed: { bones: of.placed, values: each.translations, at: at * of.placed.length * 3 },
-              morphs: { names: of.morphs, values: each.morphs, at: at * of.morphs.length },
-            };
-          }),
-          hips: [points[hips * 3], points[hips * 3 + 1], points[hips * 3 + 2]],
-          rise: figures[0].hipsTop - points[hips * 3 + 1],
-          follows,
-        });
-      });
-      // Until the next one is there, what plays stays.
-      return stop;
-    },
-    [carried, onFrame, bones, hips],
-  );
+  const live = useLive(map.wanted, steered, `${map.key} ${fit.revision}`);
 
   return (
     <div className="grid h-full min-h-0 grid-cols-[300px_1fr]">
@@ -154,60 +96,103 @@ export function DrillStep() {
           rig={character.rig}
           shelf={shelf}
           chosen={chosen}
-          onChoose={(id) => writeDrill({ motion: id, frame: 0, range: null, set: null })}
+          onChoose={(id) => {
+            drop();
+            writeDrill({ motion: id, frame: 0, range: null, set: null });
+          }}
           onShelve={(clip) => void shelf.shelve(character.id, [clip])}
         />
-        <div className="max-h-[60%] shrink-0 overflow-auto">
-          {motion && (
-            <MotionPanel
-              key={motion.id}
-              motion={motion}
-              info={carried?.info ?? null}
-              onChange={(change) => void shelf.change(motion, change)}
-              onSave={
-                carried &&
-                (() => void carried.file().then((bytes) => download(bytes, `${slugOf(motion.name)}.yarvomotion`)))
-              }
-            />
-          )}
-          {chosen && chosen.kind !== 'own' && chosen.house?.settings && (
-            <GaitPanel
-              key={addressOf(chosen)}
-              house={chosen.house}
-              motion={motion}
-              remarks={carried?.info.remarks ?? []}
-              shelf={shelf}
-            />
-          )}
-          {chosen?.kind === 'house' && !chosen.house.settings && <HouseNote entry={chosen.house.entry} shelf={shelf} />}
-          {carried && player && <TroublePanel carried={carried} player={player} />}
-          {motion && carried && player && (
-            <EditPanel key={`edits ${motion.id}`} motion={motion} carried={carried} player={player} shelf={shelf} />
-          )}
-          {chosen?.kind === 'own' ? (
-            <p className="quiet border-t border-base-300 px-4 py-2 text-[13px]">
-              This clip is in the character&rsquo;s own file and plays as it is there. Shelve it to carry it to others.
-            </p>
-          ) : (
-            <CarryPanel info={carried?.info ?? null} />
-          )}
-        </div>
+        <DrillTabs
+          flags={judgedState.isOld ? null : (judgedState.judged?.flags.length ?? null)}
+          layers={fit.state.carrying.layers.length}
+          panels={{
+            motion: (
+              <>
+                {motion && (
+                  <MotionPanel
+                    key={motion.id}
+                    motion={motion}
+                    info={carried?.info ?? null}
+                    onChange={(change) => void shelf.change(motion, change)}
+                    onSave={
+                      carried &&
+                      (() => void carried.file().then((bytes) => download(bytes, `${slugOf(motion.name)}.yarvomotion`)))
+                    }
+                  />
+                )}
+                {chosen && chosen.kind !== 'own' && chosen.house?.settings && (
+                  <GaitPanel
+                    key={addressOf(chosen)}
+                    house={chosen.house}
+                    motion={motion}
+                    remarks={carried?.info.remarks ?? []}
+                    shelf={shelf}
+                  />
+                )}
+                {chosen?.kind === 'house' && !chosen.house.settings && (
+                  <HouseNote entry={chosen.house.entry} shelf={shelf} />
+                )}
+                {motion && carried && player && (
+                  <EditPanel
+                    key={`edits ${motion.id}`}
+                    motion={motion}
+                    carried={carried}
+                    player={player}
+                    shelf={shelf}
+                  />
+                )}
+                {chosen?.kind === 'own' && (
+                  <p className="quiet px-4 py-2 text-[13px]">
+                    This clip is in the character&rsquo;s own file and plays as it is there. Shelve it to carry it to
+                    others.
+                  </p>
+                )}
+              </>
+            ),
+            troubles: <TroublePanel state={judgedState} chosen={flag} onChoose={choose} />,
+            layers: <LayerPanel carried={carried} handle={handle} motionKey={motionKey} />,
+            carrying: <CarryPanel info={carried?.info ?? null} />,
+          }}
+        />
       </main>
       <div className="flex min-h-0 min-w-0 flex-col">
         {shelf.problem && <ProblemNote problem={shelf.problem} onClose={shelf.dismiss} />}
         {problem && <ProblemNote problem={problem} />}
+        {live.problem && <ProblemNote problem={live.problem} />}
         <PostureHint />
-        <DrillSwitches address={address} characterId={character.id} />
+        <DrillSwitches address={address} characterId={character.id}>
+          <Choice
+            isOn={address.isLive}
+            title="Steer the character by keyboard or gamepad"
+            onClick={() => writeDrill({ isLive: !address.isLive })}
+          >
+            Steer
+          </Choice>
+          <CapsuleChoice
+            components={address.capsule}
+            usual={chosen && chosen.kind !== 'own' && motion ? motion.travel.components : ROOT_COMPONENTS}
+            size={size}
+            way={carried?.info.figures[0]?.way ?? null}
+          />
+          <FeetChoice info={carried?.info ?? null} />
+        </DrillSwitches>
         <div className="relative grid min-h-0 flex-1">
           <CharacterStage
             selected={bone}
+            highlighted={flagged}
             hovered={hovered}
-            onPick={() => undefined}
+            onPick={(next) => {
+              drop();
+              select({ bone: next });
+            }}
+            onTurn={onTurn}
+            handles={handles}
             onHover={setHovered}
-            companions={companions}
-            guests={guests}
-            paths={paths}
-            attach={attach}
+            companions={address.isLive ? NOBODY : companions}
+            guests={address.isLive ? NOBODY : guests}
+            paths={address.isLive ? NOBODY : paths}
+            capsule={address.isLive ? null : capsule}
+            attach={address.isLive ? live.attach : attach}
           />
           <StageNote
             hasChoice={chosen !== null}
@@ -218,22 +203,39 @@ export function DrillStep() {
             hasProblem={problem !== null}
           />
         </div>
-        {carried && player && (
-          <>
-            <Transport key={carried.key} handle={handle} info={carried.info} />
-            <ContactLanes
-              handle={handle}
-              frameCount={carried.info.frameCount}
-              contacts={carried.info.contacts}
-              isEdited={motion !== null && hasSetContacts(motion)}
-              onChange={motion ? (contacts) => void shelf.change(motion, contactChange(motion, contacts)) : null}
-            />
-          </>
+        {!address.isLive && offer && motionKey !== null && (
+          <TurnOffer offer={offer} judged={judgedState.judged} flag={flag} onDone={drop} />
+        )}
+        {address.isLive && (
+          <LiveDock
+            live={live}
+            nameOf={map.nameOf}
+            others={map.others}
+            onMove={map.onMove}
+            onAdd={map.onAdd}
+            onRemove={map.onRemove}
+            onReset={map.onReset}
+            onLeave={() => writeDrill({ isLive: false })}
+          />
+        )}
+        {!address.isLive && carried && player && (
+          <DrillDock
+            carried={carried}
+            handle={handle}
+            motion={motion}
+            shelf={shelf}
+            state={judgedState}
+            chosen={flag}
+            onChoose={choose}
+            onNext={() => onNextFlag(1)}
+          />
         )}
       </div>
     </div>
   );
 }
+
+const NOBODY: readonly never[] = [];
 
 /** What the stage waits for, or why nothing plays. */
 function StageNote({
@@ -292,7 +294,7 @@ function PostureHint() {
   );
 }
 
-function useDrillKeys({ player }: ReturnType<typeof usePlayer>): void {
+function useDrillKeys({ player }: ReturnType<typeof usePlayer>, onNextFlag: (step: 1 | -1) => void): void {
   useKeyDown((event) => {
     if (!player || !isPlainKey(event)) return;
     const isButton = event.target instanceof HTMLButtonElement || event.target instanceof HTMLAnchorElement;
@@ -323,6 +325,11 @@ function useDrillKeys({ player }: ReturnType<typeof usePlayer>): void {
       case ']':
         mark({ from: Math.min(frame, range.from), to: frame });
         break;
+      case 'f':
+      case 'F':
+        onNextFlag(event.shiftKey ? -1 : 1);
+        event.preventDefault();
+        return;
       case 'l':
         player.setLooping(!isLooping);
         writeDrill({ isLooping: !isLooping });

@@ -1,14 +1,21 @@
 'use client';
 
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { NumberField } from '@/ui/NumberField';
 import { capitalised } from '@/ui/text';
-import { Choice } from '../character/StageSwitches';
+import { Choice } from '@/ui/Choice';
 import { useRoster } from '../character/use-roster';
 import { MOST_OTHERS, SOURCE_PLACES, writeDrill, type DrillAddress } from './use-drill-address';
 
+interface DrillSwitchesProps {
+  readonly address: DrillAddress;
+  readonly characterId: string;
+  /** Further ones, at the far end. */
+  readonly children: ReactNode;
+}
+
 /** What stands beside the character: the source, other characters, how far off; whether the view follows. */
-export function DrillSwitches({ address, characterId }: { address: DrillAddress; characterId: string }) {
+export function DrillSwitches({ address, characterId, children }: DrillSwitchesProps) {
   const { source, gap, follows, others } = address;
   return (
     <div className="flex h-8 shrink-0 items-center gap-4 border-b border-base-300 bg-base-100 px-3 text-[13px]">
@@ -50,6 +57,7 @@ export function DrillSwitches({ address, characterId }: { address: DrillAddress;
         Follow the hips
       </Choice>
       <OthersChoice others={others} characterId={characterId} />
+      <div className="ml-auto flex items-center gap-4">{children}</div>
     </div>
   );
 }

@@ -65,7 +65,7 @@ export function EditPanel({ motion, carried, player, shelf }: EditPanelProps) {
         </button>
       </div>
       {isOpen && (
-        <>
+        <fieldset disabled={shelf.isChanging} className="contents">
           {edits.length > 0 && (
             <ol className="mt-1 grid gap-0.5">
               {edits.map((edit, at) => (
@@ -142,7 +142,7 @@ export function EditPanel({ motion, carried, player, shelf }: EditPanelProps) {
               Keep the result as a motion
             </button>
           </div>
-        </>
+        </fieldset>
       )}
     </section>
   );

@@ -7,7 +7,7 @@ import { ROOT_COMPONENTS, type RootComponent } from '@/core/motion/carry-options
 import type { DrillInfo } from '@/workers/browser/drill.worker';
 import { NumberField } from '@/ui/NumberField';
 import { centimetresText, capitalised } from '@/ui/text';
-import { Choice } from '../character/StageSwitches';
+import { Choice } from '@/ui/Choice';
 import { useCharacter } from '../character/character-context';
 import { doubtText } from './MotionList';
 

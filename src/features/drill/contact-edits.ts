@@ -3,6 +3,8 @@ import type { Contact, ContactPart } from '@/core/motion/motion';
 export interface Span {
   readonly from: number;
   readonly to: number;
+  /** Of the floor, as the contact has it. */
+  readonly height?: number;
 }
 
 /** Contacts with one span of a part changed: null adds one, or takes it away. Spans that come to touch become one. */
@@ -17,13 +19,13 @@ export function withSpan(
     (contact) => contact.part === part && !(before && contact.from === before.from && contact.to === before.to),
   );
   if (after) own.push(after);
-  const merged: { from: number; to: number }[] = [];
-  for (const { from, to } of own.sort((a, b) => a.from - b.from)) {
+  const merged: Span[] = [];
+  for (const span of own.sort((a, b) => a.from - b.from)) {
     const last = merged[merged.length - 1];
-    if (last && from <= last.to + 1) last.to = Math.max(last.to, to);
-    else merged.push({ from, to });
+    if (last && span.from <= last.to + 1) merged[merged.length - 1] = { ...last, to: Math.max(last.to, span.to) };
+    else merged.push(span);
   }
-  return [...others, ...merged.map((span) => ({ part, ...span }))];
+  return [...others, ...merged.map((span) => ({ ...span, part }))];
 }
 
 /** A drag on a lane: what was taken hold of, and from where. */
@@ -48,6 +50,6 @@ export function hitSpan(
 export function draggedSpan(drag: SpanDrag, frame: number, last: number): Span {
   const at = Math.max(0, Math.min(last, Math.round(frame)));
   if (drag.kind === 'new') return { from: Math.min(drag.start, at), to: Math.max(drag.start, at) };
-  const { from, to } = drag.span;
-  return drag.kind === 'from' ? { from: Math.min(at, to), to } : { from, to: Math.max(at, from) };
+  const { span } = drag;
+  return drag.kind === 'from' ? { ...span, from: Math.min(at, span.to) } : { ...span, to: Math.max(at, span.from) };
 }

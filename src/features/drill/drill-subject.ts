@@ -2,7 +2,7 @@ import type { CharacterView, FitView } from '@/contract/character-view';
 import type { HouseChoice, MotionView } from '@/contract/motions';
 import type { Definition } from '@/core/definition/definition';
 import { carrySubject, clipFigure } from '@/core/drill/carry-subject';
-import { CARRYING, NO_ROOT_TRAVEL, type RootTravel } from '@/core/motion/carry-options';
+import { CARRYING, forMotion, NO_ROOT_TRAVEL, type RootTravel } from '@/core/motion/carry-options';
 import { UNTOUCHED } from '@/core/drill/make-motion';
 import { appendedBy } from '@/core/motion/edits/motion-edit';
 import type { CarryTarget } from '@/core/motion/carry-plan';
@@ -16,7 +16,13 @@ export const targetOf = (
   definition: Definition,
   { state }: FitView,
   travel: RootTravel,
-): DrillTarget => ({ ...carrySubject(character, definition, state), travel });
+  motionKey: string | null,
+): DrillTarget => {
+  const { target, carrying: all } = carrySubject(character, definition, state);
+  const carrying = forMotion(all, motionKey);
+  const { geometryUrl } = blockUrls(character, definition.id);
+  return { target, carrying, travel, geometryUrl: character.rig.mesh.vertexCount > 0 ? geometryUrl : null };
+};
 
 /** A character's own clip, as it stands in its file: nothing is carried, nothing is laid on it. */
 export function ownSource(
@@ -26,7 +32,7 @@ export function ownSource(
   clip: number,
   mostFrames: number,
 ) {
-  const { target } = targetOf(character, definition, fit, NO_ROOT_TRAVEL);
+  const { target, geometryUrl } = targetOf(character, definition, fit, NO_ROOT_TRAVEL, null);
   const source: DrillSource = {
     ...UNTOUCHED,
     madeFrom: { kind: 'clip', fitted: fittedOf(target), ...blockUrls(character, definition.id), clip },
@@ -37,6 +43,7 @@ export function ownSource(
     target: { ...target, armOffsetDeg: null },
     carrying: { ...CARRYING, hasTwist: false },
     travel: NO_ROOT_TRAVEL,
+    geometryUrl,
   };
   return { source, asItIs };
 }

@@ -6,7 +6,8 @@ import type { Problem } from '@/core/errors/yarvo-error';
 import type { FoundLoop } from '@/core/motion/edits/find-loop';
 import type { DrillLimits } from '@/core/profile/profile';
 import type { DrillSource } from '@/workers/browser/drill-source';
-import type { DrillBlock, DrillInfo, DrillTarget, DrillWorkerApi, FoundTroubles } from '@/workers/browser/drill.worker';
+import type { DrillJudged } from '@/workers/browser/drill-judged';
+import type { DrillBlock, DrillInfo, DrillTarget, DrillStance, DrillWorkerApi } from '@/workers/browser/drill.worker';
 
 /** What is asked to be played. */
 export interface DrillRequest {
@@ -27,8 +28,10 @@ export interface Carried {
   readonly file: () => Promise<Uint8Array>;
   /** What the first character does, as a motion file. */
   readonly keep: (name: string) => Promise<Uint8Array>;
-  /** What the first character does wrong in it. */
-  readonly judge: (geometryUrl: string | null, limits: DrillLimits) => Promise<FoundTroubles>;
+  /** What the first character does in it, measured. */
+  readonly judge: (limits: DrillLimits) => Promise<DrillJudged>;
+  /** How the first character stands in a frame. */
+  readonly stance: (frame: number) => Promise<DrillStance>;
   /** Spans that repeat themselves. */
   readonly loops: () => Promise<FoundLoop[]>;
 }
@@ -75,11 +78,12 @@ export function useCarried(request: DrillRequest | null): CarriedState {
       fetch: (from, count) => api.frames(from, count),
       file: () => api.file(),
       keep: (name) => api.keep(name),
-      judge: async (geometryUrl, limits) => {
+      judge: async (limits) => {
         judge.current ??= start();
         await judge.current.api.open(source, targets.slice(0, 1));
-        return judge.current.api.judge(geometryUrl, limits);
+        return judge.current.api.judge(limits);
       },
+      stance: (frame) => api.stance(frame),
       loops: () => api.loops(),
     };
     return { carried };

@@ -1,5 +1,6 @@
 'use client';
 
+import { ROOT_COMPONENTS, type RootComponent } from '@/core/motion/carry-options';
 import { oneOf, useAddress, writeAddress } from '../character/use-address';
 
 export const SOURCE_PLACES = ['beside', 'over', 'off'] as const;
@@ -23,6 +24,10 @@ export interface DrillAddress {
   readonly isLooping: boolean;
   /** First and last frame of what plays; null for the whole motion. */
   readonly range: { readonly from: number; readonly to: number } | null;
+  /** What of the travel the capsule follows; null while it is not shown. */
+  readonly capsule: readonly RootComponent[] | null;
+  /** Whether the character is steered instead of played. */
+  readonly isLive: boolean;
   /** What was changed about a house motion, "speed:1.6,hands:left". */
   readonly set: string | null;
 }
@@ -43,22 +48,29 @@ export function useDrillAddress(): DrillAddress {
     speed: SPEEDS.find((speed) => String(speed) === params.get('speed')) ?? 1,
     isLooping: params.get('loop') !== 'no',
     set: params.get('set'),
+    isLive: params.get('live') === 'yes',
+    capsule: capsuleOf(params.get('capsule')),
     range: Number.isInteger(from) && Number.isInteger(to) && to > from ? { from, to } : null,
   };
 }
 
 export function writeDrill(patch: Partial<DrillAddress>): void {
-  const { others, follows, isLooping, range, speed, source, gap, ...rest } = patch;
+  const { others, follows, isLooping, range, speed, source, gap, capsule, isLive, ...rest } = patch;
   writeAddress({
     ...rest,
     ...(others && { others: others.join(',') || null }),
     ...(follows !== undefined && { follow: follows ? null : 'no' }),
     ...(isLooping !== undefined && { loop: isLooping ? null : 'no' }),
+    ...(isLive !== undefined && { live: isLive ? 'yes' : null }),
+    ...(capsule !== undefined && { capsule: capsule && (capsule.join(',') || 'none') }),
     ...(range !== undefined && { range: range && `${range.from}-${range.to}` }),
     ...(speed !== undefined && { speed: speed === 1 ? null : speed }),
     ...(source && { source: source === 'beside' ? null : source }),
     ...(gap !== undefined && { gap: gap === 1 ? null : Math.round(gap * 100) / 100 }),
   });
 }
+
+const capsuleOf = (text: string | null): readonly RootComponent[] | null =>
+  text === null ? null : ROOT_COMPONENTS.filter((component) => text.split(',').includes(component));
 
 const wholeOf = (text: string | null): number => (text !== null && /^\d+$/.test(text) ? Number(text) : 0);

@@ -1,6 +1,8 @@
 import { useMemo } from 'react';
 import type { CharacterView } from '@/contract/character-view';
 import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
+import type { Layer } from '@/core/motion/layer';
+import { withLayer } from './layers/layer-edits';
 import { MOST_FRAMES } from '@/core/motion/frame-times';
 import { useCharacter } from '../character/character-context';
 import { addressOf, type ChosenMotion } from './chosen-motion';
@@ -19,7 +21,12 @@ export interface DrillSubject {
 }
 
 /** What is to be carried, to whom: everything that the result hangs on. */
-export function useDrillRequest(chosen: ChosenMotion | null, shelf: Shelf, otherIds: readonly string[]): DrillSubject {
+export function useDrillRequest(
+  chosen: ChosenMotion | null,
+  shelf: Shelf,
+  otherIds: readonly string[],
+  preview: Layer | null,
+): DrillSubject {
   const { character, definition, fit } = useCharacter();
   const list = useMemo(() => shelf.list?.motions ?? [], [shelf.list]);
   const needed = useMemo(() => (chosen?.kind === 'shelf' ? withAppended(chosen.motion, list) : []), [chosen, list]);
@@ -43,7 +50,10 @@ export function useDrillRequest(chosen: ChosenMotion | null, shelf: Shelf, other
     ];
     if (chosen.kind === 'own') {
       const { source, asItIs } = ownSource(character, definition, fit, chosen.clip, mostFrames);
-      const targets = [asItIs, ...others.map((each) => targetOf(each, each.definition, each.fit, NO_ROOT_TRAVEL))];
+      const targets = [
+        asItIs,
+        ...others.map((each) => targetOf(each, each.definition, each.fit, NO_ROOT_TRAVEL, null)),
+      ];
       return { key: JSON.stringify(stamp), motionId, source, targets };
     }
     const travel = chosen.kind === 'shelf' ? chosen.motion.travel : NO_ROOT_TRAVEL;
@@ -57,15 +67,16 @@ export function useDrillRequest(chosen: ChosenMotion | null, shelf: Shelf, other
       each.revision,
       ...charactersOf(each).map((id) => `${known.get(id)?.modelHash} ${known.get(id)?.fit.revision}`),
     ]);
+    const own = targetOf(character, definition, fit, travel, motionId);
     return {
       motionId,
-      key: JSON.stringify([...stamp, ...sources, chosen.house]),
+      key: JSON.stringify([...stamp, ...sources, chosen.house, preview]),
       source,
       targets: [
-        targetOf(character, definition, fit, travel),
-        ...others.map((each) => targetOf(each, each.definition, each.fit, travel)),
+        preview ? { ...own, carrying: withLayer(own.carrying, preview) } : own,
+        ...others.map((each) => targetOf(each, each.definition, each.fit, travel, motionId)),
       ],
     };
-  }, [chosen, isHumanoid, others, needed, list, known, definition, character, fit, mostFrames]);
+  }, [chosen, isHumanoid, others, needed, list, known, definition, character, fit, mostFrames, preview]);
   return { request, others, isHumanoid };
 }

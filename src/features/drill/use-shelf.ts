@@ -22,12 +22,15 @@ export interface Shelf {
   /** Keeps a motion file under a name. */
   readonly keep: (bytes: Uint8Array, name: string) => Promise<MotionView | null>;
   readonly change: (motion: MotionView, change: MotionChange) => Promise<void>;
+  /** While a change is on its way: a further one would be made on what is no longer there. */
+  readonly isChanging: boolean;
 }
 
 /** The studio's motions, and what is done with them. @param given as the page brought it; fetched where it brought none. */
 export function useShelf(given: MotionList | null = null): Shelf {
   const [list, setList] = useState(given);
   const [problem, setProblem] = useState<Problem | null>(null);
+  const [isChanging, setChanging] = useState(false);
   const reload = useCallback(async () => {
     const outcome = await outcomeOf(api.GET('/api/motions'), 'motions');
     if (outcome.ok) setList(outcome.data);
@@ -81,13 +84,16 @@ export function useShelf(given: MotionList | null = null): Shelf {
         params: { path: { motionId: id } },
         body: { baseRevision: revision, change: wanted },
       });
+      setChanging(true);
       const outcome = await outcomeOf(call, 'motion');
       if (!outcome.ok) setProblem(outcome.problem);
       await reload();
+      setChanging(false);
     },
     [reload],
   );
-  return { list, problem, dismiss: () => setProblem(null), reload, shelve, shelveHouse, copy, keep, change };
+  const dismiss = () => setProblem(null);
+  return { list, problem, dismiss, reload, shelve, shelveHouse, copy, keep, change, isChanging };
 }
 
 /** The typed client speaks JSON; a file goes as it is. */

@@ -9,6 +9,7 @@ import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
 import { stepAddress } from '../character/step-address';
 import { useSelection } from '../character/use-selection';
+import { DrillFindings } from './DrillFindings';
 import { capitalised } from '@/ui/text';
 
 const SEVERITY_LOOKS: Record<Severity, { Icon: typeof Info; tone: string; plural: string }> = {
@@ -50,6 +51,7 @@ export function FindingsStep() {
             />
           ))}
         </ol>
+        <DrillFindings />
       </main>
       <div className="min-h-0 border-l border-base-300 *:h-full">
         <CharacterStage

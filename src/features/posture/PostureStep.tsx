@@ -13,11 +13,12 @@ import type { StageGhost } from '@/ui/stage/figure-set';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
-import { Choice } from '../character/StageSwitches';
+import { Choice } from '@/ui/Choice';
 import { useSelection } from '../character/use-selection';
 import { AlignPanel } from './AlignPanel';
 import { BodyPanel } from './BodyPanel';
 import { ComparePanel } from './ComparePanel';
+import { InMotion } from './InMotion';
 import { PostureHead } from './PostureHead';
 import { PostureLedger } from './PostureLedger';
 import { PostureSheetPrint } from './PostureSheetPrint';
@@ -51,6 +52,7 @@ export function PostureStep() {
   const [hovered, setHovered] = useState<number | null>(null);
   const [ghosts, setGhosts] = useState({ before: false, reference: false });
   const [isDashed, setDashed] = useState(true);
+  const [isMoving, setMoving] = useState(false);
   /** A pose that is looked at before it is taken. */
   const [preview, setPreview] = useState<RigPose | null>(null);
   const { picked, pick, pickBone } = usePicked();
@@ -115,6 +117,17 @@ export function PostureStep() {
           {panel === 'body' && <BodyPanel mesh={mesh} />}
           {panel === 'compare' && <ComparePanel now={measure.deviations} />}
           {(panel === 'turn' || panel === 'align') && (
+            <div className="flex gap-1 border-t border-base-300 px-3 pt-1 text-[13px]">
+              <Choice isOn={!isMoving} onClick={() => setMoving(false)}>
+                Roles
+              </Choice>
+              <Choice isOn={isMoving} onClick={() => setMoving(true)}>
+                In motion
+              </Choice>
+            </div>
+          )}
+          {(panel === 'turn' || panel === 'align') && isMoving && <InMotion pose={pose} />}
+          {(panel === 'turn' || panel === 'align') && !isMoving && (
             <PostureLedger
               deviations={measure.deviations}
               picked={picked}

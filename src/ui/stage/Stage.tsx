@@ -10,7 +10,15 @@ import { computeWorlds, REST_POSE, type RigPose } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import type { StageMesh } from './figure';
 import { openGuestModel, openModel, type StageModel } from './load-model';
-import type { AssumedHinge, Companion, DrawnPath, PlannedChange, StageBone, TurnHandle } from './overlay-types';
+import type {
+  AssumedHinge,
+  Companion,
+  DrawnCapsule,
+  DrawnPath,
+  PlannedChange,
+  StageBone,
+  TurnHandle,
+} from './overlay-types';
 import type { PaneView } from './projection';
 import type { StageGhost, StageGuest } from './figure-set';
 import { StageView } from './stage-view';
@@ -60,6 +68,8 @@ export interface StageProps {
   readonly guests?: readonly GuestFigure[];
   /** Ways on the floor. */
   readonly paths?: readonly DrawnPath[];
+  /** What a game moves the character by, and its way; null for none. */
+  readonly capsule?: Omit<DrawnCapsule, 'now'> | null;
   /** Plays a motion on the stage, once it is there; returns how it is taken off. */
   readonly attach?: (stage: StageView) => () => void;
   /** What stands in the bar below the stage. */
@@ -70,6 +80,7 @@ const NO_BONES: ReadonlySet<number> = new Set();
 const NO_GHOSTS: readonly StageGhost[] = [];
 const NO_HINGES: readonly AssumedHinge[] = [];
 const NO_COMPANIONS: readonly Companion[] = [];
+const NO_PLACES = new Float64Array(0);
 const NO_PATHS: readonly DrawnPath[] = [];
 const NO_GUESTS: readonly GuestFigure[] = [];
 const NO_HANDLES: ReadonlyMap<PaneView, TurnHandle> = new Map();
@@ -87,8 +98,10 @@ export function Stage(props: StageProps) {
     companions = NO_COMPANIONS,
     paths = NO_PATHS,
     guests = NO_GUESTS,
+    capsule: given = null,
     attach,
   } = props;
+  const capsule = useMemo<DrawnCapsule | null>(() => given && { ...given, now: null }, [given]);
   const { jointScale = 1, hasLabels = false, isolated = null, focus = null, outlook = null } = props;
   const { onTurn } = props;
   /** Joints that lie on one another under the pointer, to choose from. */
@@ -165,6 +178,8 @@ export function Stage(props: StageProps) {
       hinges,
       companions,
       paths,
+      capsule,
+      bearing: NO_PLACES,
     }),
   );
   // By content: the same joints handed over anew must not undo where a person moved the camera.

@@ -10,7 +10,8 @@ export interface Floor {
 export function makeFloor(): Floor {
   const points: number[] = [];
   const half = 1.5;
-  for (let at = -half; at <= half + 1e-6; at += 0.25) points.push(at, 0, -half, at, 0, half, -half, 0, at, half, 0, at);
+  for (let at = -half; at <= half + 1e-6; at += SQUARE)
+    points.push(at, 0, -half, at, 0, half, -half, 0, at, half, 0, at);
   const material = new three.LineBasicMaterial();
   const lines = (places: readonly number[]) =>
     new three.LineSegments(
@@ -19,6 +20,18 @@ export function makeFloor(): Floor {
     );
   return { flat: lines(points), edge: lines([-20, 0, 0, 20, 0, 0, 0, 0, -20, 0, 0, 20]), material };
 }
+
+/** Keeps the squares under a figure that travels: by whole squares, so that they stand still in the world. */
+export function moveFloor({ flat, edge }: Floor, x: number, z: number): void {
+  for (const lines of [flat, edge]) {
+    const square = SQUARE * lines.scale.x;
+    lines.position.x = Math.round(x / square) * square;
+    lines.position.z = Math.round(z / square) * square;
+  }
+}
+
+/** Metres, of a floor for a person. */
+const SQUARE = 0.25;
 
 /** What the floor is drawn for; others get one of another size. */
 const USUAL_METRES = 1.8;

@@ -1,5 +1,5 @@
 import * as three from 'three';
-import { layFloor, makeFloor } from './floor';
+import { layFloor, makeFloor, moveFloor } from './floor';
 import type { Pane, StageHeight } from './pane';
 import type { StageTheme } from './stage-theme';
 
@@ -25,6 +25,11 @@ export class MeshPass {
 
   setHeight({ metres, floor }: StageHeight): void {
     layFloor(this.floor, metres, floor);
+  }
+
+  /** Puts the floor under a figure that travels. */
+  follow(x: number, z: number): void {
+    moveFloor(this.floor, x, z);
   }
 
   setTheme(theme: StageTheme): void {

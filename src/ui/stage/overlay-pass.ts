@@ -1,6 +1,8 @@
 import { NOTHING_DRAWN, type OverlayState } from './overlay-types';
 import type { Pane, StageHeight } from './pane';
 import { drawPaneFrame, drawRule } from './pane-dressing';
+import { drawBearing } from './bearing-overlay';
+import { drawCapsule } from './capsule-overlay';
 import { drawCompanion, drawPath } from './companion-overlay';
 import { drawBefore, drawHinges, drawPlanned, drawSkeleton } from './skeleton-overlay';
 import { planSkeleton, type SkeletonPlan } from './skeleton-plan';
@@ -87,6 +89,7 @@ export class OverlayPass {
       pane.other.fill(points, pane.projectInto, null);
       drawPath(canvas, pane.other, look, theme);
     }
+    if (state.capsule) drawCapsule(canvas, state.capsule, pane.project, theme);
     for (const companion of state.companions) {
       pane.other.fill(companion.points, pane.projectInto, null, companion.offset);
       drawCompanion(canvas, companion, pane.other, theme);
@@ -97,6 +100,10 @@ export class OverlayPass {
     }
     pane.places.fill(state.points, pane.projectInto, state.isolated);
     drawSkeleton(canvas, state, plan, pane.places, theme);
+    if (state.bearing.length > 0) {
+      pane.other.fill(state.bearing, pane.projectInto, null);
+      drawBearing(canvas, pane.other, theme);
+    }
     if (state.planned) drawPlanned(canvas, state.planned, state.jointScale, pane.project, theme);
     if (state.hinges.length > 0) drawHinges(canvas, state.hinges, height.metres * PIN_SHARE, pane.project, theme);
     const handle = state.handles.get(pane.view);

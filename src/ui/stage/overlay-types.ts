@@ -66,6 +66,16 @@ export interface DrawnPath {
   readonly look: 'hips' | 'root';
 }
 
+/** What a game moves a character by. Metres, body axes. */
+export interface DrawnCapsule {
+  readonly radius: number;
+  readonly height: number;
+  /** Where its lower end stands along its way, three numbers each. */
+  readonly bases: JointPlaces;
+  /** Where it stands now; null while nothing plays. */
+  readonly now: Vec3 | null;
+}
+
 export interface OverlayState {
   readonly bones: readonly StageBone[];
   readonly points: JointPlaces;
@@ -87,6 +97,9 @@ export interface OverlayState {
   readonly hinges: readonly AssumedHinge[];
   readonly companions: readonly Companion[];
   readonly paths: readonly DrawnPath[];
+  readonly capsule: DrawnCapsule | null;
+  /** Points that bear on the floor, three numbers each. */
+  readonly bearing: JointPlaces;
 }
 
 export const NOTHING_DRAWN: OverlayState = {
@@ -105,6 +118,8 @@ export const NOTHING_DRAWN: OverlayState = {
   hinges: [],
   companions: [],
   paths: [],
+  capsule: null,
+  bearing: new Float64Array(0),
 };
 
 export type Project = (point: Vec3) => [number, number] | null;

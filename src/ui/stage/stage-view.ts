@@ -35,6 +35,10 @@ export interface PlayedFrame extends FigureSetFrame {
   /** Joints of the companions, in their order. */
   readonly companions: readonly JointPlaces[];
   readonly hips: Vec3;
+  /** Lower end of the capsule; null for none. */
+  readonly capsule: Vec3 | null;
+  /** Points of the feet that bear, three numbers each. */
+  readonly bearing: JointPlaces;
   /** Most that the hips rise above where they are now in the course of the motion, metres. */
   readonly rise: number;
   readonly follows: boolean;
@@ -148,17 +152,22 @@ export class StageView {
     const before = this.played;
     this.played = frame;
     this.figures.play(frame);
-    if (!frame) return;
+    if (!frame) {
+      this.meshPass.follow(0, 0);
+      return;
+    }
     const { state } = this.overlay;
     const companions = state.companions.map((companion, at) => ({
       ...companion,
       points: frame.companions[at] ?? companion.points,
     }));
-    this.overlay.set({ ...state, points: frame.points, companions });
+    const capsule = state.capsule && { ...state.capsule, now: frame.capsule };
+    this.overlay.set({ ...state, points: frame.points, companions, capsule, bearing: frame.bearing });
     this.overlay.canvas.dataset.joints = sumText(frame.points);
     // A motion may start far from where the posture stands.
     if (!before && !this.isMovedByHand) this.needsFit = true;
     if (before && frame.follows) this.follow(before.hips, frame.hips);
+    if (frame.follows) this.meshPass.follow(frame.hips[0], frame.hips[2]);
     if (this.needsFit && companions.every(({ points }) => points.length > 0)) this.fit();
     this.request();
   }
@@ -190,6 +199,8 @@ export class StageView {
       ? {
           ...given,
           points: played.points,
+          bearing: played.bearing,
+          capsule: given.capsule && { ...given.capsule, now: played.capsule },
           companions: given.companions.map((each, at) => ({ ...each, points: played.companions[at] ?? each.points })),
         }
       : given;
