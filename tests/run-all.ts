@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process';
+import { spawn, spawnSync } from 'node:child_process';
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs';
 
 /**
@@ -37,9 +37,39 @@ function run(title: string, command: string, args: string[]): boolean {
 }
 
 /** A check that is one thing: it passes or fails as a whole. */
-function check(title: string, command: string, args: string[]): void {
-  if (run(title, command, args)) passed++;
-  else failed++;
+interface Check {
+  readonly title: string;
+  readonly command: string;
+  readonly args: readonly string[];
+}
+
+/** Each keeps one core busy: two at a time, what they say as a whole when they are done. */
+async function checkAll(checks: readonly Check[]): Promise<void> {
+  const waiting = [...checks];
+  const work = async (): Promise<void> => {
+    for (let next = waiting.shift(); next; next = waiting.shift()) {
+      const { title, command, args } = next;
+      const started = Date.now();
+      const { status, said } = await outcomeOf(command, args);
+      const verdict = status === 0 ? 'passed' : 'failed';
+      process.stdout.write(
+        `\n== ${title}\n${said}== ${title}: ${verdict} in ${Math.round((Date.now() - started) / 1000)} s\n`,
+      );
+      if (status === 0) passed++;
+      else failed++;
+    }
+  };
+  await Promise.all([work(), work()]);
+}
+
+function outcomeOf(command: string, args: readonly string[]): Promise<{ status: number | null; said: string }> {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, { env: ENVIRONMENT, stdio: ['ignore', 'pipe', 'pipe'] });
+    let said = '';
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk: Buffer) => (said += chunk.toString()));
+    child.on('error', (error) => resolve({ status: 1, said: `${said}${error.message}\n` }));
+    child.on('close', (status) => resolve({ status, said }));
+  });
 }
 
 /** A suite that counts its own tests in a JSON report; a suite that dies without one has failed. */
@@ -81,18 +111,21 @@ const vitest = (title: string, args: string[]) => {
 
 const next = spawnSync(bin('next'), ['typegen'], { stdio: 'inherit', env: ENVIRONMENT });
 if (next.status !== 0) failed++;
-check('types', bin('tsc'), ['--noEmit', '-p', 'tsconfig.json']);
-check('format', bin('prettier'), ['--check', '--log-level', 'warn', '**/*.{ts,tsx,mjs,cjs,css,json}']);
-check('lint', bin('eslint'), ['.', '--max-warnings', '0']);
-check('dependency direction', bin('depcruise'), [
-  '--config',
-  '.dependency-cruiser.cjs',
-  'src',
-  'demo',
-  'tests',
-  'bench',
+await checkAll([
+  { title: 'lint', command: bin('eslint'), args: ['.', '--max-warnings', '0'] },
+  { title: 'types', command: bin('tsc'), args: ['--noEmit', '-p', 'tsconfig.json'] },
+  {
+    title: 'format',
+    command: bin('prettier'),
+    args: ['--check', '--log-level', 'warn', '**/*.{ts,tsx,mjs,cjs,css,json}'],
+  },
+  {
+    title: 'dependency direction',
+    command: bin('depcruise'),
+    args: ['--config', '.dependency-cruiser.cjs', 'src', 'demo', 'tests', 'bench'],
+  },
+  { title: 'unused code', command: bin('knip'), args: ['--no-config-hints'] },
 ]);
-check('unused code', bin('knip'), ['--no-config-hints']);
 if (tier === 'fast') vitest('unit', ['--project', 'unit', '--dir', 'src']);
 else {
   // Left to itself it keeps one of two cores free.

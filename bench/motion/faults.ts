@@ -9,6 +9,9 @@ import type { Vec3 } from '@/core/math/vec3';
 import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
 import { slotOfRole, type Motion } from '@/core/motion/motion';
 import { drillLimitsOf, TIDEWATER } from '@/core/profile/profile';
+import { turnRoleBy } from '@/core/posture/turn-roles';
+import { motionsIn } from '@/cli/motions-in';
+import { referenceOf } from '@/cli/options';
 import { readDrillCharacter } from '@/pipeline/drill';
 import { readSource } from '@/pipeline/read-files';
 
@@ -57,12 +60,14 @@ function planted(motion: Motion, roles: readonly string[], turnAt: (frame: numbe
 
 interface Fault {
   readonly motion: Motion;
-  /** Measures of which one must be flagged. */
+  /** The character, where the fault is in it. */
+  readonly character?: Character;
+  /** Measures of which one must be flagged; each a name, or how names begin. */
   readonly expected: readonly string[];
 }
 
 /** Each plants one fault of its kind, somewhere in a motion. */
-const KINDS: Readonly<Record<string, (motion: Motion, side: 'left' | 'right') => Fault>> = {
+const KINDS: Readonly<Record<string, (motion: Motion, side: 'left' | 'right', character: Character) => Fault>> = {
   'knee reversed for some frames': (motion, side) => {
     const from = Math.floor(random() * (motion.frameCount - 12));
     const roles = ['LowerLeg', 'Foot', 'Toes'].map((part) => side + part);
@@ -121,8 +126,91 @@ const KINDS: Readonly<Record<string, (motion: Motion, side: 'left' | 'right') =>
     });
     return { motion: { ...motion, hips }, expected: [`slide.${contact.part.replace('Foot', '')}`] };
   },
+  'hand in the thigh, straight and turned in': (motion, side, character) => {
+    const sign = side === 'left' ? 1 : -1;
+    // Where the figure stands: of one that sits or crouches the thigh is elsewhere.
+    const isUpright = (at: number): boolean =>
+      motion.hips[at * 3 + 1] > -0.06 && motion.hips[(at + 24) * 3 + 1] > -0.06;
+    let from = Math.floor(random() * (motion.frameCount - 30));
+    for (let round = 0; round < 50 && !isUpright(from); round++) from = Math.floor(random() * (motion.frameCount - 30));
+    const slots = ['UpperArm', 'LowerArm', 'Hand'].map((part) => slotOfRole(motion.slots, side + part));
+    const rotations = motion.rotations.slice();
+    // Hangs straight down and inwards: from the T-pose by more than a quarter turn.
+    const turn = about([0, 0, 1], sign * -(103 + 4 * random()));
+    for (let frame = from; frame < from + 24; frame++)
+      for (const slot of slots) rotations.set(turn, (frame * motion.slots.length + slot) * 4);
+    // Arms that are held away from a heavy body do not come into it.
+    const target = { ...character.target, armOffsetDeg: null };
+    const expected = [`handThigh.${side}`, `handTrunk.${side}`];
+    return { motion: { ...motion, rotations }, character: { ...character, target }, expected };
+  },
+  'a helper at the elbow mapped as the forearm': (motion, side, character) => {
+    const { roleBones, rig } = character.target;
+    const upper = roleBones.get(`${side}UpperArm`) as number;
+    const forearm = roleBones.get(`${side}LowerArm`) as number;
+    // A bone that lies where the forearm does and carries nothing of it.
+    const index = rig.bones.length;
+    const helper = { ...rig.bones[forearm], index, parent: upper, name: 'planted_helper' };
+    const target = {
+      ...character.target,
+      rig: { ...rig, bones: [...rig.bones, helper] },
+      roleBones: new Map(roleBones).set(`${side}LowerArm`, index),
+    };
+    return { motion, character: { ...character, target, geometry: null }, expected: [`line.${side}LowerArm`] };
+  },
+  'left and right exchanged': (motion, _side, character) => {
+    const parts = random() < 0.5 ? ['UpperArm', 'LowerArm', 'Hand'] : ['UpperLeg', 'LowerLeg', 'Foot'];
+    const roleBones = new Map(character.target.roleBones);
+    for (const part of parts) {
+      roleBones.set(`left${part}`, character.target.roleBones.get(`right${part}`) as number);
+      roleBones.set(`right${part}`, character.target.roleBones.get(`left${part}`) as number);
+    }
+    return { motion, character: { ...character, target: { ...character.target, roleBones } }, expected: ['sides'] };
+  },
+  'a posture with a raised foot': (motion, side, character) => {
+    const { target } = character;
+    const input = { ...target };
+    const raised = 24 + 12 * random();
+    const folded = turnRoleBy(input, target.pose, `${side}UpperLeg`, about([1, 0, 0], -raised));
+    const pose = turnRoleBy(input, folded, `${side}LowerLeg`, about([1, 0, 0], 2 * raised));
+    const flat = turnRoleBy(input, pose, `${side}Foot`, about([1, 0, 0], -raised));
+    return {
+      motion,
+      character: {
+        ...character,
+        target: { ...target, pose: flat },
+        carrying: { ...character.carrying, grounding: 'leave' },
+      },
+      expected: ['sole.', 'sink.'],
+    };
+  },
 };
 const EACH = 60;
+
+/** The town's motions, with the reference pose that is right for each. */
+async function broughtMotions(): Promise<{ readonly id: string; readonly motion: Motion }[]> {
+  const files = [
+    ['lantern-round.bvh', 'frame:0'],
+    ['net-haul.glb', 'rest'],
+    ['tide-bell.bvh', 'rest'],
+    ['stall-keeper.fbx', 'rest'],
+    ['boat-leap.glb', 'rest'],
+    ['quay-walk.bvh', 'rest'],
+  ] as const;
+  const found: { id: string; motion: Motion }[] = [];
+  for (const [file, reference] of files) {
+    const wishes = {
+      definition: QUAY,
+      reference: referenceOf(reference),
+      framesPerSecond: null,
+      clip: undefined,
+      set: [],
+    };
+    for await (const { label, clip, read } of motionsIn(`demo/files/${file}`, wishes))
+      found.push({ id: clip === undefined ? label : `${file}: ${clip}`, motion: (await read()).motion });
+  }
+  return found;
+}
 
 async function main(): Promise<void> {
   const clean = HOUSE_SET.map(({ id, make, settings }) => ({ id, motion: sampleHouse(make(settings), QUAY, 60) }));
@@ -136,19 +224,29 @@ async function main(): Promise<void> {
     for (let round = 0; round < EACH; round++) {
       const side = random() < 0.5 ? 'left' : 'right';
       const character = pick(people);
-      const { motion, expected } = plant(pick(steady), side);
-      if (judge(character, motion).flags.some(({ measure }) => expected.includes(measure))) found++;
+      const { motion, character: changed, expected } = plant(pick(steady), side, character);
+      const { flags } = judge(changed ?? character, motion);
+      if (
+        flags.some(({ measure }) =>
+          expected.some((name) => measure === name || (/\.$/.test(name) && measure.startsWith(name))),
+        )
+      )
+        found++;
     }
     return `| ${kind} | ${EACH} | ${found} | ${EACH - found} |`;
   });
   const alarms: string[] = [];
+  const brought = await broughtMotions();
+  let [motions, alarmed] = [0, 0];
   for (const file of [...LIKE_PEOPLE, ...UNLIKE]) {
     const character = await characterOf(file);
-    const flagged = clean.flatMap(({ id, motion }) => {
+    const flagged = [...clean, ...brought].flatMap(({ id, motion }) => {
       const { flags } = judge(character, motion);
+      motions++;
+      if (flags.length > 0) alarmed++;
       return flags.length === 0 ? [] : [`${id} (${[...new Set(flags.map(({ measure }) => measure))].join(', ')})`];
     });
-    alarms.push(`| ${file} | ${flagged.length} of ${clean.length} | ${flagged.join('; ')} |`);
+    alarms.push(`| ${file} | ${flagged.length} of ${clean.length + brought.length} | ${flagged.join('; ')} |`);
   }
   const text = `# The drill, judged
 
@@ -161,14 +259,13 @@ ${rows.join('\n')}
 
 ## Clean motions
 
-The house set as it ships, by rotations alone (feet are not planted yet). What is flagged on characters with other legs and feet than
-people's is no false alarm: their feet do leave the floor.
+The house set as it ships and the town's brought motions, as \`yarvo drill\` does it: feet by likeness, arms of heavy bodies held away.
+${alarmed} of ${motions} motions on characters have a flag, ${((alarmed / motions) * 10).toFixed(2)} of ten (aim: under one). Of the brought ones the lantern round
+really slides, and the leap goes under the floor as it crouches: the house figure does so too.
 
 | character | motions with a flag | which |
 | --- | --- | --- |
 ${alarms.join('\n')}
-
-Not measured yet: clearance of hands, arms and knees from the body; mapping faults (an elbow helper as forearm, sides exchanged).
 `;
   process.stdout.write(text);
   if (values.write) writeFileSync('docs/drill-report.md', text);

@@ -13,6 +13,38 @@ const choose = (page: Page, name: string) =>
 const frame = (page: Page) => page.locator('[data-frame]');
 const isCarried = (page: Page, last: number) =>
   expect(page.getByRole('group', { name: 'Playback' })).toContainText(`/ ${last}`);
+/** Turns to one of the sheets about the motion. */
+const sheet = (page: Page, name: string) => page.getByRole('tab', { name: new RegExp(`^${name}`) }).click();
+/** Has the bone of a role in focus, as an address says it. */
+async function focusOn(page: Page, role: string): Promise<void> {
+  const address = new URL(page.url());
+  const id = /characters\/([^/]+)/.exec(address.pathname)?.[1] ?? '';
+  const answer = await page.request.get(`/api/characters/${id}`);
+  const { fit } = (await answer.json()) as { fit: { state: { assignments: Record<string, { boneIndex: number }> } } };
+  address.searchParams.set('bone', String(fit.state.assignments[role].boneIndex));
+  await page.goto(address.toString());
+  await isListening(page, 'drill');
+  await expect(page.locator('[data-stage="ready"]')).toBeVisible();
+}
+
+/** Drags the knob of the handle along its arc. */
+async function dragKnob(page: Page, pixels: number): Promise<void> {
+  const overlay = page.locator('[data-stage] canvas').last();
+  const knobOf = () =>
+    overlay.evaluate(
+      (canvas: HTMLCanvasElement) =>
+        Object.values(JSON.parse(canvas.dataset.knobs ?? '{}') as Record<string, [number, number]>)[0] ?? null,
+    );
+  await expect.poll(knobOf, { timeout: 20_000 }).not.toBeNull();
+  const [knob, box] = [await knobOf(), await overlay.boundingBox()];
+  if (!knob || !box) throw new Error('no handle on the stage');
+  const [x, y] = [box.x + knob[0], box.y + knob[1]];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  for (let step = 1; step <= 8; step++) await page.mouse.move(x + (pixels * step) / 8, y);
+  await page.mouse.up();
+}
+
 /** One number for where the joints on the stage are. */
 const joints = (page: Page) => page.locator('canvas').last().getAttribute('data-joints');
 
@@ -83,6 +115,7 @@ test('a change of the fit makes the motion again, on the same frame, and is undo
   await isCarried(page, 120);
   await page.getByRole('slider', { name: 'Frame' }).fill('30');
   await expect(frame(page)).toHaveText('30');
+  await sheet(page, 'Carrying');
   const revision = await revisionOf(page);
   const before = await joints(page);
   await page.getByRole('combobox', { name: 'Adjust a role' }).selectOption({ label: 'Left upper arm' });
@@ -261,15 +294,176 @@ test('what a character does with a motion is kept as a motion of its own', async
   await isCarried(page, 120);
 });
 
-test('troubles of a motion are named with their frame, and lead to it', async ({ page }) => {
+test('a flag is named with its frame and leads to it, and planting the feet mends it', async ({ page }) => {
   const troubles = page.getByRole('region', { name: 'Troubles' });
+  const feet = page.getByRole('group', { name: 'Feet' });
   await openCharacter(page, 'Stilt walker', 'Drill');
   await choose(page, 'Walk settings');
-  await expect(troubles.getByRole('status')).toContainText(/\d+, worst first/, { timeout: 60_000 });
-  const first = troubles.getByRole('listitem').first();
-  await expect(first).toContainText(/Frame \d+: .*% of the leg \(-?\d+\.\d cm\), allowed/);
-  const worst = /Frame (\d+):/.exec(await first.innerText())?.[1] ?? '';
-  await first.getByRole('button').click();
+  const revision = await revisionOf(page);
+  await page.getByRole('button', { name: 'Align all' }).click();
+  await isSaved(page, revision + 1);
+  await feet.getByRole('button', { name: 'Leave' }).click();
+  await isSaved(page, revision + 2);
+  await sheet(page, 'Troubles');
+  await expect(troubles.getByRole('status')).toContainText(/\d+ flags, worst first/, { timeout: 60_000 });
+  const lanes = page.getByRole('region', { name: 'Measures' });
+  await expect(lanes.getByRole('button', { name: /sole.*frame \d+/ }).first()).toBeVisible();
+  await troubles.getByRole('listitem').first().getByRole('button').click();
+  const focus = page.getByRole('region', { name: 'Flag in focus' });
+  await expect(focus).toContainText(/Frame \d+: .*% of the leg \(-?\d+\.\d cm\), allowed/);
+  const worst = /Frame (\d+):/.exec(await focus.innerText())?.[1] ?? '';
   await expect(frame(page)).toHaveText(worst);
   await expect(page).toHaveURL(new RegExp(`frame=${worst}`));
+  await page.keyboard.press('f');
+  await expect(focus).not.toContainText(`Frame ${worst}:`);
+  await focus.getByRole('button', { name: 'Plant the feet' }).click();
+  await isSaved(page, revision + 3);
+  await expect(feet.getByRole('button', { name: 'Plant' })).toHaveAttribute('aria-pressed', 'true');
+  await expect(troubles.getByRole('status')).toContainText(/none/, { timeout: 60_000 });
+  // Other tests find it as it was.
+  for (let step = 1; step <= 3; step++) {
+    await page.getByRole('button', { name: 'Undo (Ctrl+Z)' }).click();
+    await isSaved(page, revision + 3 + step);
+  }
+});
+
+test('a bone turned at a frame becomes a layer, or goes into the posture, or is dropped without a trace', async ({
+  page,
+}) => {
+  await openCharacter(page, 'Customs clerk', 'Drill');
+  await choose(page, 'Walk settings');
+  await isCarried(page, 128);
+  await page.getByRole('slider', { name: 'Frame' }).fill('40');
+  await expect(frame(page)).toHaveText('40');
+  await page.getByRole('button', { name: 'Side', exact: true }).click();
+  const before = await joints(page);
+  const revision = await revisionOf(page);
+  await focusOn(page, 'leftUpperArm');
+  await isCarried(page, 128);
+  await expect.poll(() => joints(page)).toBe(before);
+  await dragKnob(page, 60);
+  const offer = page.getByRole('region', { name: 'Turn at this frame' });
+  await expect(offer).toContainText(/Left upper arm turned by/);
+  await expect.poll(() => joints(page)).not.toBe(before);
+  await offer.getByRole('button', { name: 'Nothing' }).click();
+  await expect.poll(() => joints(page)).toBe(before);
+
+  await dragKnob(page, 60);
+  await offer.getByRole('button', { name: 'Layer, keyed here' }).click();
+  await isSaved(page, revision + 1);
+  await sheet(page, 'Layers');
+  const layers = page.getByRole('region', { name: 'Layers' });
+  await expect(layers.getByRole('checkbox', { name: 'Left upper arm turned on' })).toBeChecked();
+  await expect.poll(() => joints(page)).not.toBe(before);
+  await layers.getByRole('button', { name: 'Remove Left upper arm turned' }).click();
+  await isSaved(page, revision + 2);
+  await expect.poll(() => joints(page)).toBe(before);
+
+  await dragKnob(page, 60);
+  await offer.getByRole('button', { name: 'Into the posture' }).click();
+  await isSaved(page, revision + 3);
+  await expect.poll(() => joints(page)).not.toBe(before);
+  await page.getByRole('button', { name: 'Undo (Ctrl+Z)' }).click();
+  await expect.poll(() => joints(page)).toBe(before);
+});
+
+test('a hand is kept at a place, the figure lifted, and a pose held: each a layer', async ({ page }) => {
+  await openCharacter(page, 'Bell ringer', 'Drill');
+  await choose(page, 'Walk settings');
+  await isCarried(page, 128);
+  await page.getByRole('slider', { name: 'Frame' }).fill('30');
+  await expect(frame(page)).toHaveText('30');
+  await sheet(page, 'Layers');
+  const add = page.getByRole('combobox', { name: 'Add a layer' });
+  let revision = await revisionOf(page);
+  for (const option of ['world leftHand', 'held rightArm', 'figure']) {
+    await add.selectOption(option);
+    await isSaved(page, ++revision);
+  }
+  const layers = page.getByRole('region', { name: 'Layers' });
+  await expect(layers).toContainText('3 of 3 on here');
+  const before = await joints(page);
+  await layers.getByRole('button', { name: 'Height and heading', exact: true }).click();
+  await layers.getByRole('spinbutton', { name: 'Height and heading, height, cm' }).fill('25');
+  await page.keyboard.press('Enter');
+  await isSaved(page, ++revision);
+  await expect.poll(() => joints(page)).not.toBe(before);
+  await layers.getByRole('checkbox', { name: 'Height and heading on' }).click();
+  await isSaved(page, ++revision);
+  await expect.poll(() => joints(page)).toBe(before);
+  await layers.getByRole('button', { name: 'Copy to …' }).click();
+  await layers.getByRole('checkbox', { name: 'Net mender' }).check();
+  await layers.getByRole('button', { name: 'Copy 3 to 1' }).click();
+  await expect(layers.getByRole('button', { name: 'Copy 3 to 1' })).toHaveCount(0);
+  await openCharacter(page, 'Net mender', 'Drill');
+  await sheet(page, 'Layers');
+  await expect(page.getByRole('region', { name: 'Layers' })).toContainText('Keep the left hand here');
+  // Other tests find it as it was.
+  await page.getByRole('button', { name: 'Undo (Ctrl+Z)' }).click();
+  await expect(page.getByRole('region', { name: 'Layers' })).not.toContainText('Keep the left hand here');
+});
+
+test('the capsule follows what is switched on of the travel, in the size that it is given', async ({ page }) => {
+  await openCharacter(page, 'Customs clerk', 'Drill');
+  await choose(page, 'Jump ahead');
+  await page.getByRole('button', { name: 'Capsule', exact: true }).click();
+  await expect(page).toHaveURL(/capsule=/);
+  const said = page.getByText(/\d\.\d\d m · turn -?\d+° · rise \d+ cm/);
+  await expect(said).not.toContainText('rise 0 cm');
+  await page.getByText('horizontal, vertical, turn').click();
+  await page.getByRole('button', { name: 'Vertical', exact: true }).click();
+  await expect(said).toContainText('rise 0 cm');
+  const revision = await revisionOf(page);
+  await page.getByRole('spinbutton', { name: 'Radius of the capsule, metres' }).fill('0.5');
+  await page.keyboard.press('Enter');
+  await isSaved(page, revision + 1);
+  await page.getByRole('button', { name: 'As large as the body' }).click();
+  await isSaved(page, revision + 2);
+});
+
+test('a character is steered by keys: what is played shows on the map, and the last seconds are measured', async ({
+  page,
+}) => {
+  await openCharacter(page, 'Customs clerk', 'Drill');
+  await choose(page, 'Walk settings');
+  await page.getByRole('button', { name: 'Steer', exact: true }).click();
+  const live = page.getByRole('region', { name: 'Live' });
+  const map = live.getByRole('img', { name: /^Map: .*Walk at 1\.3 ahead/ });
+  await expect(map).toBeVisible({ timeout: 60_000 });
+  const stands = await joints(page);
+  await page.keyboard.down('ArrowUp');
+  await expect.poll(() => joints(page)).not.toBe(stands);
+  const measure = live.getByRole('button', { name: 'Measure the last 10 s' });
+  // There must be a second of it first.
+  await expect
+    .poll(async () => {
+      await measure.click();
+      return live.getByRole('region', { name: 'Measures' }).count();
+    })
+    .toBe(1);
+  await page.keyboard.up('ArrowUp');
+  await live.getByRole('combobox', { name: 'Put a motion on the map' }).selectOption({ label: 'Crouch' });
+  await expect(live.getByRole('img', { name: /Crouch at/ })).toBeVisible({ timeout: 60_000 });
+  await live.getByRole('button', { name: 'As it was' }).click();
+  await expect(live.getByRole('img', { name: /Crouch at/ })).toHaveCount(0);
+  await live.getByRole('button', { name: 'Stop steering' }).click();
+  await isCarried(page, 128);
+});
+
+test('points that bear are moved by number and found again', async ({ page }) => {
+  await openCharacter(page, 'Customs clerk', 'Drill');
+  await choose(page, 'Walk settings');
+  await isCarried(page, 128);
+  await sheet(page, 'Carrying');
+  await page.getByText('Points that bear').click();
+  const revision = await revisionOf(page);
+  const field = page.getByRole('spinbutton', { name: 'left heel, up, cm' });
+  const found = await field.inputValue();
+  await field.fill('-20');
+  await page.keyboard.press('Enter');
+  await isSaved(page, revision + 1);
+  await expect(field).toHaveValue('-20');
+  await page.getByRole('button', { name: 'As they were found' }).click();
+  await isSaved(page, revision + 2);
+  await expect(field).toHaveValue(found);
 });

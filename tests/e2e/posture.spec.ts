@@ -163,3 +163,20 @@ test('going from step to step leaves nothing behind on the graphics card', async
   }
   expect(await settled()).toBe(first);
 });
+
+test('a motion plays on the pose under hand, and its measures follow each step', async ({ page }) => {
+  await openCharacter(page, 'Net mender', 'Posture');
+  const base = await revisionOf(page);
+  await page.getByRole('button', { name: 'Align all' }).click();
+  await isSaved(page, base + 1);
+  await page.getByRole('button', { name: 'Left upper arm', exact: true }).click();
+  await page.getByRole('button', { name: 'In motion', exact: true }).click();
+  const beside = page.getByRole('region', { name: 'In motion' });
+  await expect(beside.getByRole('status')).toContainText('in the whole motion', { timeout: 60_000 });
+  const row = beside.getByRole('row', { name: /^Hand to thigh/ });
+  const before = await row.textContent();
+  const panel = page.getByRole('region', { name: 'Turn by hand' });
+  for (let step = 0; step < 4; step++) await panel.getByRole('button', { name: 'Turn by 5 degrees' }).click();
+  await expect(row).not.toHaveText(before ?? '', { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Reset' }).click();
+});

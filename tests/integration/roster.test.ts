@@ -81,7 +81,7 @@ it('leaves out the archive and what is a part of another one, as undo and redo h
 });
 
 it('takes the same number of queries however many characters there are', async () => {
-  const count = async () => {
+  const once = async () => {
     let queries = 0;
     const { options } = database() as unknown as { options: { logging: unknown } };
     options.logging = () => {
@@ -91,6 +91,8 @@ it('takes the same number of queries however many characters there are', async (
     options.logging = false;
     return queries;
   };
+  // What else is under way at the moment can only add to it.
+  const count = async () => Math.min(await once(), await once(), await once(), await once());
   await add('one.glb');
   const few = await count();
   for (const name of ['two', 'three', 'four', 'five', 'six']) await add(`${name}.glb`);

@@ -92,26 +92,34 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>>
   },
   drill: async (page) => {
     await openCharacter(page, 'Lamplighter', 'Drill');
-    await showMotion(page, 'Lantern round', 156, 'view=free&mesh=solid&frame=46');
+    await showMotion(page, 'Lantern round', 156, 'view=free&mesh=solid&frame=46&sheet=troubles');
+    await page.getByRole('region', { name: 'Troubles' }).getByRole('listitem').first().getByRole('button').click();
+    await expect(page.getByRole('region', { name: 'Flag in focus' })).toBeVisible();
+    await stageDrawn(page);
   },
   'drill-root': async (page) => {
     await openCharacter(page, 'Customs clerk', 'Drill');
-    await showMotion(page, 'Boat leap', 78, 'view=side&mesh=see-through&frame=36');
+    await showMotion(page, 'Jump ahead', 169, 'view=side&mesh=see-through&frame=75&source=off&capsule=horizontal');
+    await expect(page.getByRole('region', { name: 'Measures' })).toBeVisible({ timeout: 60_000 });
   },
-  'drill-walk': async (page) => {
+  'drill-steer': async (page) => {
     await openCharacter(page, 'Lamplighter', 'Drill');
     const { pathname } = new URL(page.url());
-    await page.goto(
-      `${base}${pathname}?motion=house-walk&view=free&mesh=solid&frame=36&set=limp:0.4,hands:left,holds:lantern`,
-    );
-    await expect(page.getByRole('group', { name: 'Playback' })).toContainText('/ ');
-    await stageDrawn(page);
+    await page.goto(`${base}${pathname}?motion=house-walk&view=free&mesh=solid&live=yes`);
+    const live = page.getByRole('region', { name: 'Live' });
+    await expect(live.getByRole('img', { name: /^Map/ })).toBeVisible({ timeout: 60_000 });
+    await page.keyboard.down('ArrowUp');
+    await page.waitForTimeout(4000);
+    await live.getByRole('button', { name: 'Measure the last 10 s' }).click();
+    await expect(live.getByRole('region', { name: 'Measures' })).toBeVisible({ timeout: 60_000 });
+    await page.waitForTimeout(500);
   },
   board: async (page) => {
     await page.goto(`${base}/board`);
     await expect(page.locator('body[data-listening="board"]')).toBeAttached();
     await page.getByRole('button', { name: /^Carry over/ }).click();
-    await expect(page.getByText(/^done: /)).toBeVisible({ timeout: 120_000 });
+    // Every cell is judged as well.
+    await expect(page.getByText(/^done: /)).toBeVisible({ timeout: 900_000 });
     await page.waitForTimeout(1200);
   },
   motions: async (page) => {
