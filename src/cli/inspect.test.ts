@@ -1,4 +1,4 @@
-import { TIDEWATER } from '@/core/profile/profile';
+import { TIDEWATER } from '@/core/profile/shipped';
 import { execFile } from 'node:child_process';
 import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';

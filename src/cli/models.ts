@@ -14,6 +14,8 @@ export interface Model {
   readonly label: string;
   /** @throws {YarvoError} where it cannot be opened or read. */
   readonly read: () => Promise<SourceReading>;
+  /** The files that it is read from and which of them it is; null where nothing could be opened. */
+  readonly source: { readonly main: SourceFile; readonly files: readonly SourceFile[] } | null;
 }
 
 /** One model, or for a zip all that it holds. What cannot be opened says so when it is read. */
@@ -27,11 +29,15 @@ export async function* modelsIn(file: string): AsyncGenerator<Model> {
       models = (found.length > 0 ? found : [onlyModel(set, file)]).map((main) => ({ main, set }));
     } else models = [{ main: given, set: [given, ...(await filesBeside(file))] }];
   } catch (error) {
-    yield { label: file, read: () => Promise.reject(error as Error) };
+    yield { label: file, read: () => Promise.reject(error as Error), source: null };
     return;
   }
   for (const { main, set } of models)
-    yield { label: main.path === file ? file : `${file}/${main.path}`, read: () => readSource(main, set) };
+    yield {
+      label: main.path === file ? file : `${file}/${main.path}`,
+      read: () => readSource(main, set),
+      source: { main, files: set },
+    };
 }
 
 /** Most that is read from beside a file, bytes. */

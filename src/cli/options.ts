@@ -37,3 +37,10 @@ export function groundingOf(text: string): Grounding {
   if (!found) throw wrong('--feet', text, `Give ${GROUNDINGS.join(', ')}.`);
   return found;
 }
+
+/** One of some words. @throws {YarvoError} `bad-option` */
+export function chosenOf<Word extends string>(option: string, text: string, words: readonly Word[]): Word {
+  const found = words.find((word) => word === text);
+  if (!found) throw wrong(option, text, `Give ${words.join(', ')}.`);
+  return found;
+}

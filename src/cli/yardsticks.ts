@@ -3,7 +3,8 @@ import type { z } from 'zod';
 import { DefinitionSchema, type Definition } from '@/core/definition/definition';
 import { QUAY, SHIPPED_DEFINITIONS } from '@/core/definition/quay';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { EngineProfileSchema, TIDEWATER, type EngineProfile } from '@/core/profile/profile';
+import { EngineProfileSchema, type EngineProfile } from '@/core/profile/profile';
+import { SHIPPED_PROFILES, TIDEWATER } from '@/core/profile/shipped';
 
 /** What a file is matched onto and checked against. */
 export interface Yardsticks {
@@ -18,7 +19,7 @@ export interface Yardsticks {
 export async function loadYardsticks(definition = QUAY.id, profile = TIDEWATER.id): Promise<Yardsticks> {
   return {
     definition: await load(definition, SHIPPED_DEFINITIONS, DefinitionSchema, 'definition'),
-    profile: await load(profile, [TIDEWATER], EngineProfileSchema, 'profile'),
+    profile: await load(profile, SHIPPED_PROFILES, EngineProfileSchema, 'profile'),
   };
 }
 
@@ -41,12 +42,12 @@ async function load<Value extends { id: string }>(
   const text = await readFile(named, 'utf8').catch((error: Error) => error.message);
   const parsed = schema.safeParse(jsonOf(text));
   if (parsed.success) return parsed.data;
-  const [issue] = parsed.error.issues;
+  const faults = parsed.error.issues.map(({ message, path }) => `${path.join('.') || 'top'}: ${message}`);
   throw new YarvoError({
     code: 'bad-json',
-    message: `This is no ${what}: ${issue.message} at ${issue.path.join('.') || 'its top'}.`,
+    message: `This is no ${what}: ${faults.join('; ')}.`,
     place: named,
-    remedy: "Export it again from the studio's library.",
+    remedy: "Export it again from the studio's library, or correct what is named.",
   });
 }
 

@@ -1,6 +1,8 @@
 import { parseArgs } from 'node:util';
 import { carry } from './carry';
 import { drill } from './drill';
+import { check, CHECK_FORMATS } from './check';
+import { chosenOf } from './options';
 import { inspect } from './inspect';
 import { listMotions, makeMotion } from './motion';
 import { posture } from './posture';
@@ -10,6 +12,7 @@ yarvo posture FILE... [--align] [--from POSE] [--out DIR] [--definition ID] [--j
 yarvo carry MOTION-FILE CHARACTER-FILE... --out DIR [--clip NAME] [--rate N] [--definition ID] [--reference POSE] [--root WHAT] [--feet HOW] [--set KEY=VALUE]... [--json]
 yarvo motion list [--json]
 yarvo motion make NAME --out DIR [--set KEY=VALUE]... [--rate N] [--definition ID] [--json]
+yarvo check FILE... [--profile ID] [--definition ID] [--waivers FILE] [--format json|junit|sarif|text] [--fail-on blocker|caution] [--repair safe --out DIR]
 yarvo drill CHARACTER-FILE... [--motions DIR] [--profile ID] [--definition ID] [--json]
 
 inspect
@@ -64,6 +67,17 @@ drill
   --definition, --json   as above
 
   Exit code: 2 if something could not be read or carried, else 1 if a limit is passed, else 0.
+
+check
+  Plans the handoff of each file and checks it for an engine. Runs without a database.
+  --profile      the engine target: a shipped one (tidewater, ebb), or a JSON file (default: tidewater)
+  --waivers      JSON file of findings that are accepted (docs/formats.md)
+  --format       json: one line per model; junit, sarif: one document; text (default)
+  --fail-on      from which severity on the run fails: blocker (default) or caution
+  --repair safe  makes every safe repair that a finding offers, and writes the characters into --out as GLB
+  --definition   as above
+
+  Exit code: 2 if a file was unreadable, else 1 if a finding of that severity is open, else 0.
 `;
 
 async function main(): Promise<number> {
@@ -83,6 +97,10 @@ async function main(): Promise<number> {
       feet: { type: 'string', default: 'leave' },
       set: { type: 'string', multiple: true, default: [] },
       motions: { type: 'string' },
+      format: { type: 'string', default: 'text' },
+      'fail-on': { type: 'string', default: 'blocker' },
+      waivers: { type: 'string' },
+      repair: { type: 'string' },
       help: { type: 'boolean', default: false },
     },
   });
@@ -102,6 +120,16 @@ async function main(): Promise<number> {
   }
   if (command === 'drill' && files.length > 0)
     return drill({ characters: files, motions: values.motions, definition, profile, json, write });
+  if (command === 'check' && files.length > 0) {
+    const format = chosenOf('--format', values.format, CHECK_FORMATS);
+    const failOn = chosenOf('--fail-on', values['fail-on'], ['blocker', 'caution'] as const);
+    if (values.repair !== undefined) chosenOf('--repair', values.repair, ['safe'] as const);
+    if ((values.repair === undefined) === (out === undefined)) {
+      const { waivers } = values;
+      const day = new Date().toISOString().slice(0, 10);
+      return check({ files, profile, definition, waivers, format, failOn, out, day, write });
+    }
+  }
   if (command === 'motion' && files[0] === 'list' && files.length === 1) return listMotions({ json, write });
   if (command === 'motion' && files[0] === 'make' && files.length === 2 && out !== undefined)
     return makeMotion({ name: files[1], set: values.set, out, rate: values.rate, json, definition, write });

@@ -23,6 +23,9 @@ import type {
 import { JobViewSchema } from './jobs';
 import { BoardSchema } from './board';
 import { MotionListSchema, MotionViewSchema } from './motions';
+import { WaiverSchema } from '@/core/waivers/waiver';
+import { RepairPreviewSchema } from './repairs';
+import { CheckRowSchema, ProfileEntrySchema } from './studio';
 import { RenewalViewSchema } from './renewals';
 
 const Count = z.int().nonnegative();
@@ -47,6 +50,10 @@ const RosterRowSchema: z.ZodType<RosterRow> = z
     isArchived: z.boolean(),
   })
   .meta({ id: 'RosterRow' });
+
+const FoundSchema = FindingSchema.meta({ id: 'Finding' });
+const WaivedSchema = z.strictObject({ finding: FoundSchema, waiver: WaiverSchema.meta({ id: 'Waiver' }) });
+const ProfileSchema = EngineProfileSchema.meta({ id: 'EngineProfile' });
 
 const HistoryEntrySchema: z.ZodType<HistoryEntry> = z
   .strictObject({
@@ -84,7 +91,9 @@ const FitViewSchema: z.ZodType<FitView> = z
       armsDownRad: z.number().nullable(),
       sentence: z.string(),
     }),
-    findings: z.array(FindingSchema.meta({ id: 'Finding' })),
+    findings: z.array(FoundSchema),
+    waived: z.array(WaivedSchema),
+    reopened: z.array(WaivedSchema),
   })
   .meta({ id: 'FitView' });
 
@@ -151,7 +160,8 @@ const CharacterSchema: z.ZodType<CharacterView> = z
     definitions: z.array(
       z.strictObject({ id: z.string(), label: z.string(), hasFit: z.boolean(), isStudios: z.boolean() }),
     ),
-    profile: EngineProfileSchema.meta({ id: 'EngineProfile' }),
+    profile: ProfileSchema,
+    profiles: z.array(z.strictObject({ id: z.string(), label: z.string() })),
     fit: FitViewSchema,
     handoffs: z.array(HandoffViewSchema),
   })
@@ -234,6 +244,10 @@ export const ANSWERS = {
     refused: z.array(z.strictObject({ id: z.uuid(), message: z.string() })),
   }),
   joins: z.strictObject({ proposals: z.array(JoinProposalSchema) }),
+  repairPreview: RepairPreviewSchema.meta({ id: 'RepairPreview' }),
+  profiles: z.strictObject({ profiles: z.array(ProfileEntrySchema) }),
+  profile: z.strictObject({ profile: ProfileSchema }),
+  checkRow: CheckRowSchema,
   renewals: z.strictObject({ renewals: z.array(RenewalViewSchema.meta({ id: 'Renewal' })) }),
   accepted: z.strictObject({ accepted: Count }),
   health: z.strictObject({

@@ -7,6 +7,7 @@ import type { Problem } from '@/core/errors/yarvo-error';
 import type { FitState } from '@/core/fit/fit';
 import type { RoleDeviation } from '@/core/posture/measure-posture';
 import type { PostureSummary } from '@/core/posture/classify-posture';
+import type { Waived } from '@/core/waivers/waiver';
 import type { IntakeSheet } from '@/core/intake/intake-sheet';
 import type { Rig } from '@/core/rig/rig';
 
@@ -53,7 +54,7 @@ export interface HistoryEntry {
 /** A fit as the interface holds it: decisions, where undo leads, and what follows from them. */
 export interface FitView {
   readonly revision: number;
-  /** Names the reading of the files that the state speaks of. */
+  /** Names the reading of the files that the state speaks of, and the profile that it is judged by. */
   readonly readingKey: string;
   readonly state: FitState;
   readonly canUndo: boolean;
@@ -63,6 +64,8 @@ export interface FitView {
   readonly deviations: readonly RoleDeviation[];
   readonly posture: PostureSummary;
   readonly findings: readonly Finding[];
+  readonly waived: readonly Waived<Finding>[];
+  readonly reopened: readonly Waived<Finding>[];
 }
 
 export interface HandoffView {
@@ -116,6 +119,8 @@ export interface CharacterView extends FirstPass {
   /** Those that the studio has, by label; a character may have a fit to each. */
   readonly definitions: readonly DefinitionEntry[];
   readonly profile: EngineProfile;
+  /** Engine profiles that the studio has, by label. */
+  readonly profiles: readonly { readonly id: string; readonly label: string }[];
   readonly fit: FitView;
   readonly handoffs: readonly HandoffView[];
 }
@@ -165,8 +170,10 @@ export interface JoinProposal {
 }
 
 /** The parts of an assessment that travel to the interface. */
-export const assessmentView = ({ measure, summary, findings }: Assessment) => ({
+export const assessmentView = ({ measure, summary, findings, waived, reopened }: Assessment) => ({
   deviations: measure.deviations,
   posture: summary,
   findings,
+  waived,
+  reopened,
 });

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { ANSWERS } from './answers';
 import { BoardQuery, CarryManyBody, MotionOutBody, OutParams } from './board';
 import { KeptQuery, MotionChangeBody, MotionParams, ShelveBody } from './motions';
+import { EngineProfileSchema } from '@/core/profile/profile';
 import * as requests from './requests';
 
 /** What a call takes and gives. `files`: the body is a file, or a form of files; an answer may be a media type. */
@@ -168,6 +169,65 @@ export const OPERATIONS = {
     path: '/api/characters/{characterId}/intake',
     summary: 'Changes how the files are understood. Nodes and clips are counted as the file was read.',
     body: requests.IntakeBody,
+  },
+  repair: {
+    ...change,
+    path: '/api/characters/{characterId}/fit/repairs',
+    summary: 'Makes repairs that findings offer: kinds, or "safe" for all that take nothing away that is seen.',
+    body: requests.RepairsBody,
+  },
+  previewRepairs: {
+    method: 'get',
+    path: '/api/characters/{characterId}/fit/repairs',
+    summary: 'What repairs would change; nothing is kept.',
+    params: requests.CharacterParams,
+    query: requests.RepairsQuery,
+    status: 200,
+    answer: ANSWERS.repairPreview,
+  },
+  waive: {
+    ...change,
+    path: '/api/characters/{characterId}/fit/waivers',
+    summary: "Accepts a finding, or all of a check, in the sender's name.",
+    body: requests.WaiveBody,
+  },
+  unwaive: {
+    ...change,
+    path: '/api/characters/{characterId}/fit/waivers/back',
+    summary: 'Opens again what was waived.',
+    body: requests.UnwaiveBody,
+  },
+  listProfiles: {
+    method: 'get',
+    path: '/api/profiles',
+    summary: 'Engine profiles of the studio with their versions.',
+    status: 200,
+    answer: ANSWERS.profiles,
+  },
+  readProfile: {
+    method: 'get',
+    path: '/api/profiles/{profileId}',
+    summary: 'An engine profile; the newest version where none is named.',
+    params: requests.ProfileParams,
+    query: requests.ProfileQuery,
+    status: 200,
+    answer: ANSWERS.profile,
+  },
+  saveProfile: {
+    method: 'post',
+    path: '/api/profiles',
+    summary: 'Keeps the next version of an engine profile. Versions never change once they are kept.',
+    body: EngineProfileSchema,
+    status: 201,
+    answer: ANSWERS.profile,
+  },
+  checkMany: {
+    method: 'get',
+    path: '/api/checks',
+    summary: 'What the checks find on characters, a JSON line for each as soon as it is known.',
+    query: requests.ChecksQuery,
+    status: 200,
+    answer: 'application/x-ndjson',
   },
   supplyTextures: {
     ...change,

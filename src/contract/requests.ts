@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { FitActionSchema } from '@/core/fit/actions/fit-actions';
 import { IntakeDecisionsSchema } from '@/core/intake/decisions';
 import { ProvenanceSchema } from '@/core/rig/source-facts';
+import { REPAIR_KINDS } from '@/core/repairs/repair-kinds';
 import { boundedArray } from '@/core/schema/bounded-array';
 import { JOB_KINDS, JOB_STATES } from './jobs';
 
@@ -54,6 +55,37 @@ export const ChangeBase = z.strictObject({
 });
 export const ActionBody = ChangeBase.extend({ action: FitActionSchema });
 export const UndoBody = ChangeBase.extend({ whose: z.enum(['own', 'anyone']).default('own') });
+const RepairKinds = z.union([z.literal('safe'), boundedArray(z.enum(REPAIR_KINDS), REPAIR_KINDS.length, 1)]);
+export const RepairsBody = ChangeBase.extend({ repairs: RepairKinds });
+export const RepairsQuery = FitQuery.extend({
+  /** Kinds joined by commas, or "safe". */
+  repairs: z
+    .string()
+    .max(2_000)
+    .transform((text): unknown[] | 'safe' => (text === 'safe' ? text : text.split(',')))
+    .pipe(RepairKinds),
+});
+const Day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/);
+const WaiverSubject = { finding: z.string().min(1).max(2_000).optional(), check: z.string().min(1).max(60).optional() };
+export const WaiveBody = ChangeBase.extend({
+  ...WaiverSubject,
+  reason: z.string().trim().min(3).max(2_000),
+  until: Day.optional(),
+}).refine(
+  ({ finding, check }) => (finding === undefined) !== (check === undefined),
+  'needs either a finding or a check',
+);
+export const UnwaiveBody = ChangeBase.extend(WaiverSubject);
+export const ProfileParams = z.object({ profileId: z.string().min(1).max(40) });
+export const ProfileQuery = z.object({ version: z.coerce.number().int().positive().optional() });
+export const ChecksQuery = z.object({
+  characters: z
+    .string()
+    .max(40_000)
+    .transform((text): unknown[] => text.split(','))
+    .pipe(boundedArray(Uuid, 500, 1)),
+  profile: z.string().min(1).max(40).optional(),
+});
 export const RestoreBody = ChangeBase.extend({ revision: z.int().nonnegative() });
 // Parts and supplied files come with their bytes, through calls of their own; here they can only name what is there.
 export const IntakeBody = ChangeBase.extend({ change: IntakeDecisionsSchema.partial() });

@@ -6,6 +6,7 @@ import type { Rig } from '@/core/rig/rig';
 import { accessorFloats } from './accessor-floats';
 import { sampleClip } from './sample-clip';
 import { foldBones, worldOf } from './fold-bones';
+import { mendDocument } from './mend/mend-document';
 import { repairTree } from './repair-tree';
 
 /**
@@ -35,6 +36,7 @@ export function applyDecisions(
     if (!clips[index]) throw misfit(`There is no clip ${index}; the file has ${clips.length}.`, place);
     clips[index].dispose();
   }
+  mendDocument(document, nodes, decisions.mending, place);
   return made;
 }
 

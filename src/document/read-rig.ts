@@ -1,17 +1,16 @@
 import type { Document, Mesh, Node, Skin } from '@gltf-transform/core';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { decompose, invertAffine, multiply, IDENTITY } from '@/core/math/mat4';
+import { decompose, invertAffine, IDENTITY } from '@/core/math/mat4';
 import { normalise as normaliseQuat } from '@/core/math/quat';
-import type { Vec3 } from '@/core/math/vec3';
 import type { Bone, Clip, Extra, PoseComparison, Rig } from '@/core/rig/rig';
 import type { SourceFacts } from '@/core/rig/source-facts';
-import { accessorFloats } from './accessor-floats';
 import { keyedNodes, parentFirst, worldMatrices } from './node-worlds';
 import { comparePoses } from '@/core/rig/compare-poses';
 import { largestExtent } from '@/core/rig/rig-shape';
 import { factsOf } from './facts';
+import { readFileFacts } from './read-file-facts';
+import { isPlace, readMeshes, type MutableBone } from './read-meshes';
 import { sampleClip } from './sample-clip';
-import { readInfluences, type Influences } from './skin-influences';
 
 /** Everything the computation needs of a checked glTF document. File space; nothing is normalised. */
 export function rigFromDocument(document: Document, place: string): Rig {
@@ -29,7 +28,7 @@ export function rigFromDocument(document: Document, place: string): Rig {
   );
   const bones = readBones(boneNodes, nodeIndex, worlds, place, remarks);
   const boneOfNode = new Map(boneNodes.map((node, index) => [node, index]));
-  const mesh = readMeshes(document, worlds, boneOfNode, bones, place, remarks);
+  const { summary: mesh, parts, sides, middle } = readMeshes(document, worlds, boneOfNode, bones, place, remarks);
   readBindPoses(root.listSkins(), worlds, boneOfNode, bones);
   remarkNames(bones, remarks);
   const clips = readClips(document, boneOfNode, source);
@@ -50,6 +49,7 @@ export function rigFromDocument(document: Document, place: string): Rig {
     statedRoles: statedBones(source, nodes, boneOfNode),
     mesh,
     skinCount: root.listSkins().length,
+    facts: { parts, sides, middle, ...readFileFacts(document, boneNodes, boneOfNode) },
     remarks,
   };
 }
@@ -157,12 +157,6 @@ function topmost(joint: Node, joints: ReadonlySet<Node>): Node {
   return top;
 }
 
-/** Numbers beyond this overflow as soon as they are added up. */
-const LARGEST = 1e15;
-const isPlace = (value: number): boolean => Math.abs(value) <= LARGEST;
-
-type MutableBone = { -readonly [K in keyof Bone]: Bone[K] };
-
 function readBones(
   boneNodes: readonly Node[],
   nodeIndex: ReadonlyMap<Node, number>,
@@ -208,134 +202,6 @@ function readBones(
         .join(', ')}.`,
     );
   return bones;
-}
-
-interface MeshSummary {
-  primitiveCount: number;
-  vertexCount: number;
-  triangleCount: number;
-  materialCount: number;
-  textureCount: number;
-  morphTargetCount: number;
-  maxInfluences: number;
-  bounds: { min: Vec3; max: Vec3 } | null;
-}
-
-function readMeshes(
-  document: Document,
-  worlds: ReadonlyMap<Node, readonly number[]>,
-  boneOfNode: ReadonlyMap<Node, number>,
-  bones: MutableBone[],
-  place: string,
-  remarks: string[],
-): MeshSummary {
-  const root = document.getRoot();
-  const summary: MeshSummary = {
-    primitiveCount: 0,
-    vertexCount: 0,
-    triangleCount: 0,
-    materialCount: root.listMaterials().length,
-    textureCount: root.listTextures().length,
-    morphTargetCount: 0,
-    maxInfluences: 0,
-    bounds: null,
-  };
-  const centres = bones.map(() => [0, 0, 0]);
-  const [min, max] = [
-    [Infinity, Infinity, Infinity],
-    [-Infinity, -Infinity, -Infinity],
-  ];
-  let unnormalised = 0;
-  let infinite = 0;
-  for (const node of root.listNodes()) {
-    const mesh = node.getMesh();
-    if (!mesh) continue;
-    const skin = node.getSkin();
-    for (const primitive of mesh.listPrimitives()) {
-      const positions = primitive.getAttribute('POSITION');
-      if (!positions) continue;
-      const points = accessorFloats(positions, 3);
-      summary.primitiveCount++;
-      summary.vertexCount += positions.getCount();
-      summary.triangleCount += Math.floor((primitive.getIndices()?.getCount() ?? positions.getCount()) / 3);
-      summary.morphTargetCount = Math.max(summary.morphTargetCount, primitive.listTargets().length);
-      const matrices = skin ? skinMatrices(skin, worlds) : null;
-      const rigid = worlds.get(node) ?? IDENTITY;
-      const influences = skin
-        ? readInfluences(primitive, skin.listJoints().length, `${place}, mesh "${mesh.getName()}"`)
-        : null;
-      if (influences) {
-        unnormalised += influences.unnormalisedCount;
-        summary.maxInfluences = Math.max(summary.maxInfluences, influences.maxInfluences);
-      }
-      const jointBones = skin?.listJoints().map((joint) => boneOfNode.get(joint) ?? -1) ?? [];
-      const world: [number, number, number] = [0, 0, 0];
-      for (let vertex = 0; vertex < positions.getCount(); vertex++) {
-        const [x, y, z] = [points[vertex * 3], points[vertex * 3 + 1], points[vertex * 3 + 2]];
-        if (influences && matrices) skinPoint(x, y, z, influences, vertex, matrices, world);
-        else
-          for (let row = 0; row < 3; row++)
-            world[row] = rigid[row] * x + rigid[4 + row] * y + rigid[8 + row] * z + rigid[12 + row];
-        if (!isPlace(world[0]) || !isPlace(world[1]) || !isPlace(world[2])) {
-          infinite++;
-          continue;
-        }
-        if (influences) {
-          for (let at = 0; at < influences.perVertex; at++) {
-            const weight = influences.weights[vertex * influences.perVertex + at];
-            const bone = jointBones[influences.joints[vertex * influences.perVertex + at]];
-            if (weight <= 0 || bone < 0) continue;
-            bones[bone].skinWeight += weight;
-            bones[bone].skinVertexCount++;
-            for (let axis = 0; axis < 3; axis++) centres[bone][axis] += world[axis] * weight;
-          }
-        }
-        for (let axis = 0; axis < 3; axis++) {
-          if (world[axis] < min[axis]) min[axis] = world[axis];
-          if (world[axis] > max[axis]) max[axis] = world[axis];
-        }
-      }
-    }
-  }
-  bones.forEach((bone, index) => {
-    if (bone.skinWeight > 0) bone.skinCentre = centres[index].map((sum) => sum / bone.skinWeight) as unknown as Vec3;
-  });
-  if (max[0] >= min[0]) summary.bounds = { min: min as unknown as Vec3, max: max as unknown as Vec3 };
-  if (infinite > 0)
-    remarks.push(`${infinite} vertices have a place that is not a finite number; they are left out of every measure.`);
-  if (unnormalised > 0)
-    remarks.push(`${unnormalised} vertices had skin weights that do not add up to 1; they are read normalised.`);
-  return summary;
-}
-
-function skinMatrices(skin: Skin, worlds: ReadonlyMap<Node, readonly number[]>): (readonly number[])[] {
-  const inverse = skin.getInverseBindMatrices();
-  return skin.listJoints().map((joint, at) => {
-    const ibm = inverse ? inverse.getElement(at, []) : [...IDENTITY];
-    return multiply(worlds.get(joint) ?? IDENTITY, ibm);
-  });
-}
-
-/** Place of a vertex in the rest pose, written into `out`. */
-function skinPoint(
-  px: number,
-  py: number,
-  pz: number,
-  influences: Influences,
-  vertex: number,
-  matrices: readonly (readonly number[])[],
-  out: [number, number, number],
-): void {
-  let [x, y, z] = [0, 0, 0];
-  for (let at = vertex * influences.perVertex, slot = 0; slot < influences.perVertex; slot++, at++) {
-    const weight = influences.weights[at];
-    if (weight <= 0) continue;
-    const m = matrices[influences.joints[at]];
-    x += weight * (m[0] * px + m[4] * py + m[8] * pz + m[12]);
-    y += weight * (m[1] * px + m[5] * py + m[9] * pz + m[13]);
-    z += weight * (m[2] * px + m[6] * py + m[10] * pz + m[14]);
-  }
-  [out[0], out[1], out[2]] = [x, y, z];
 }
 
 /**

@@ -11,7 +11,7 @@ import { invertAffine, multiply, IDENTITY } from '@/core/math/mat4';
 import type { SkeletonPlan } from '@/core/plan/plan-skeleton';
 import { accessorFloats } from './accessor-floats';
 import { bindMatrices, bufferOf, copyMesh, detach } from './document-parts';
-import { influenceSets, readInfluences, type Influences } from './skin-influences';
+import { readInfluences, writeInfluences } from './skin-influences';
 
 /** Skins every vertex into the posture and binds it there again. */
 export function rebindMeshes(document: Document, boneOf: ReadonlyMap<Node, number>, plan: SkeletonPlan): void {
@@ -138,27 +138,4 @@ function rebindTarget(
       'TANGENT',
       run(tangents, 3, (out, from) => writeSkinnedDeltas(out, from, input)),
     );
-}
-
-/** Weights that add up to 1, each joint named once a vertex. */
-function writeInfluences(document: Document, primitive: Primitive, { joints, weights, perVertex }: Influences): void {
-  const vertexCount = weights.length / perVertex;
-  influenceSets(primitive).forEach((_, set) => {
-    const setJoints = new Uint16Array(vertexCount * 4);
-    const setWeights = new Float32Array(vertexCount * 4);
-    for (let vertex = 0; vertex < vertexCount; vertex++) {
-      const from = vertex * perVertex + set * 4;
-      setJoints.set(joints.subarray(from, from + 4), vertex * 4);
-      setWeights.set(weights.subarray(from, from + 4), vertex * 4);
-    }
-    const buffer = bufferOf(document);
-    primitive.setAttribute(
-      `JOINTS_${set}`,
-      document.createAccessor().setType('VEC4').setArray(setJoints).setBuffer(buffer),
-    );
-    primitive.setAttribute(
-      `WEIGHTS_${set}`,
-      document.createAccessor().setType('VEC4').setArray(setWeights).setBuffer(buffer),
-    );
-  });
 }

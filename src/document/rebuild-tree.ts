@@ -111,7 +111,7 @@ function bindLooseBones(document: Document, bones: readonly Node[], rig: Rig, pl
 }
 
 /** A joint at a skin's end, so that readers count it as a bone; it moves no vertex. */
-function bindJoint(document: Document, skin: Skin, joint: Node, world: Mat4): void {
+export function bindJoint(document: Document, skin: Skin, joint: Node, world: Mat4): void {
   const inverse = skin.getInverseBindMatrices();
   const count = skin.listJoints().length;
   const values = new Float32Array((count + 1) * 16);

@@ -1,6 +1,7 @@
-import type { Primitive } from '@gltf-transform/core';
+import type { Document, Primitive } from '@gltf-transform/core';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { accessorFloats } from './accessor-floats';
+import { bufferOf } from './document-parts';
 
 /** All influences of a primitive's vertices, however many sets the file has. Weights of a vertex add up to 1. */
 export interface Influences {
@@ -11,6 +12,11 @@ export interface Influences {
   readonly weights: Float32Array;
   readonly maxInfluences: number;
   readonly unnormalisedCount: number;
+  /** Vertices without any weight. */
+  readonly unweightedCount: number;
+  /** The sum that is furthest from 1, and the least weight above 0 (0 without any), as the file has them. */
+  readonly worstSum: number;
+  readonly leastWeight: number;
   /** True where a vertex named a joint twice, or an unused slot named a joint: tidied here, and invalid as written. */
   readonly isTidied: boolean;
 }
@@ -45,6 +51,9 @@ export function readInfluences(primitive: Primitive, jointCount: number, place: 
   });
   let unnormalisedCount = 0;
   let maxInfluences = 0;
+  let unweightedCount = 0;
+  let worstSum = 1;
+  let leastWeight = Infinity;
   let isTidied = false;
   for (let vertex = 0; vertex < vertexCount; vertex++) {
     let sum = 0;
@@ -72,6 +81,7 @@ export function readInfluences(primitive: Primitive, jointCount: number, place: 
         });
       }
       sum += weights[at];
+      if (weights[at] < leastWeight) leastWeight = weights[at];
       let first = vertex * perVertex;
       while (first < at && !(joints[first] === joints[at] && weights[first] > 0)) first++;
       if (first < at) {
@@ -82,10 +92,22 @@ export function readInfluences(primitive: Primitive, jointCount: number, place: 
       used++;
     }
     maxInfluences = Math.max(maxInfluences, used);
-    if (Math.abs(sum - 1) > WEIGHT_TOLERANCE) unnormalisedCount++;
+    if (sum === 0) unweightedCount++;
+    else if (Math.abs(sum - 1) > WEIGHT_TOLERANCE) unnormalisedCount++;
+    if (sum > 0 && Math.abs(sum - 1) > Math.abs(worstSum - 1)) worstSum = sum;
     if (sum > 0) for (let at = vertex * perVertex; at < (vertex + 1) * perVertex; at++) weights[at] /= sum;
   }
-  return { perVertex, joints, weights, maxInfluences, unnormalisedCount, isTidied };
+  return {
+    perVertex,
+    joints,
+    weights,
+    maxInfluences,
+    unnormalisedCount,
+    unweightedCount,
+    worstSum,
+    leastWeight: Number.isFinite(leastWeight) ? leastWeight : 0,
+    isTidied,
+  };
 }
 
 export function influenceSets(primitive: Primitive) {
@@ -96,4 +118,50 @@ export function influenceSets(primitive: Primitive) {
     if (!joint || !weight) return sets;
     sets.push({ joint, weight });
   }
+}
+
+/** Writes weights that add up to 1, each joint named once a vertex, in as few sets of four as hold them. */
+export function writeInfluences(
+  document: Document,
+  primitive: Primitive,
+  { joints, weights, perVertex }: Pick<Influences, 'joints' | 'weights' | 'perVertex'>,
+): void {
+  const vertexCount = weights.length / perVertex;
+  const order = usedFirst({ joints, weights, perVertex });
+  const sets = Math.max(1, Math.ceil(order.most / 4));
+  influenceSets(primitive).forEach((_, set) => {
+    primitive.setAttribute(`JOINTS_${set}`, null).setAttribute(`WEIGHTS_${set}`, null);
+  });
+  for (let set = 0; set < sets; set++) {
+    const setJoints = new Uint16Array(vertexCount * 4);
+    const setWeights = new Float32Array(vertexCount * 4);
+    for (let vertex = 0; vertex < vertexCount; vertex++) {
+      for (let slot = 0; slot < 4 && set * 4 + slot < perVertex; slot++) {
+        const from = vertex * perVertex + set * 4 + slot;
+        setJoints[vertex * 4 + slot] = order.joints[from];
+        setWeights[vertex * 4 + slot] = order.weights[from];
+      }
+    }
+    const buffer = bufferOf(document);
+    const accessor = (array: Uint16Array | Float32Array) =>
+      document.createAccessor().setType('VEC4').setArray(array).setBuffer(buffer);
+    primitive.setAttribute(`JOINTS_${set}`, accessor(setJoints)).setAttribute(`WEIGHTS_${set}`, accessor(setWeights));
+  }
+}
+
+/** Each vertex's influences with the used ones in front, and the most that one vertex has. */
+function usedFirst({ joints, weights, perVertex }: Pick<Influences, 'joints' | 'weights' | 'perVertex'>) {
+  const [outJoints, outWeights] = [new Uint16Array(joints.length), new Float32Array(weights.length)];
+  let most = 0;
+  for (let first = 0; first < weights.length; first += perVertex) {
+    let used = 0;
+    for (let at = first; at < first + perVertex; at++) {
+      if (weights[at] <= 0) continue;
+      outJoints[first + used] = joints[at];
+      outWeights[first + used] = weights[at];
+      used++;
+    }
+    most = Math.max(most, used);
+  }
+  return { joints: outJoints, weights: outWeights, most };
 }

@@ -1,7 +1,9 @@
 import type { Document } from '@gltf-transform/core';
+import type { PlannedBone } from '@/core/plan/plan-helpers';
 import type { NamePlan } from '@/core/plan/plan-names';
 import type { SkeletonPlan } from '@/core/plan/plan-skeleton';
 import type { Rig } from '@/core/rig/rig';
+import { addBones } from './add-bones';
 import { dropExtras } from './drop-extras';
 import { removeFacts } from './facts';
 import { rebindMeshes } from './rebind-meshes';
@@ -19,7 +21,13 @@ export interface HandoffReport {
  * Writes the character into the posture with the studio's names ("new bind"): every vertex is skinned into the posture
  * and the skin is bound there again. Changes `document`; pass one that was read for this purpose.
  */
-export function writeHandoff(document: Document, rig: Rig, skeleton: SkeletonPlan, names: NamePlan): HandoffReport {
+export function writeHandoff(
+  document: Document,
+  rig: Rig,
+  skeleton: SkeletonPlan,
+  names: NamePlan,
+  helpers: readonly PlannedBone[] = [],
+): HandoffReport {
   const nodes = document.getRoot().listNodes();
   const bones = rig.bones.map((bone) => nodes[bone.nodeIndex]);
   const boneOf = new Map(bones.map((node, index) => [node, index]));
@@ -27,8 +35,9 @@ export function writeHandoff(document: Document, rig: Rig, skeleton: SkeletonPla
   rebindMeshes(document, boneOf, skeleton);
   moveRigidNodes(document, boneOf, skeleton, rig);
   rebuildTree(document, bones, rig, skeleton, names);
+  const added = addBones(document, bones, skeleton, names, helpers);
   const constantKeys = rewriteClips(document, bones, boneOf, skeleton);
-  dropExtras(document, boneOf, leftOut);
+  dropExtras(document, new Map([...boneOf, ...added.map((node) => [node, -1] as const)]), leftOut);
   for (const accessor of document.getRoot().listAccessors()) {
     if (accessor.listParents().every((parent) => parent.propertyType === 'Root')) accessor.dispose();
   }

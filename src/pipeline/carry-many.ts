@@ -5,7 +5,7 @@ import { makeMotion, type MotionRecipe } from '@/core/drill/make-motion';
 import { decodeGeometry } from '@/core/geometry/geometry';
 import type { RootTravel } from '@/core/motion/carry-options';
 import type { Motion } from '@/core/motion/motion';
-import type { DrillLimits } from '@/core/profile/profile';
+import type { DrillLimits } from '@/core/profile/drill-limits';
 
 /** A character with what its drill is judged by. */
 interface DrilledPassenger extends Passenger {

@@ -15,6 +15,7 @@ import type { SourceFile } from '@/formats/files/companions';
 import { readSource } from './read-files';
 import { unpackAll, writeCanonical } from '@/formats/source/open-source';
 import { applyDecisions } from '@/document/apply-decisions';
+import { resizeTextures } from '@/document/mend/mend-textures';
 import { joinPart, type JoinReport } from '@/document/join-parts';
 
 export interface InterpretInput {
@@ -71,6 +72,7 @@ export async function interpret({ files, main, decisions }: InterpretInput): Pro
   }
   const clipsBefore = document.getRoot().listAnimations();
   const made = applyDecisions(document, base, decisions, main);
+  if (decisions.mending.textures) await resizeTextures(document, decisions.mending.textures);
   keepFacts(
     document,
     before,

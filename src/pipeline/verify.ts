@@ -6,6 +6,7 @@ import type { FirstPass } from '@/core/match/first-pass';
 import { FindingSchema } from '@/core/checks/finding';
 import type { Definition } from '@/core/definition/definition';
 import { FILE_REST } from '@/core/posture/posture';
+import { NO_DECISIONS } from '@/core/intake/decisions';
 import type { FitState } from '@/core/fit/fit';
 import type { NamePlan } from '@/core/plan/plan-names';
 import type { EngineProfile } from '@/core/profile/profile';
@@ -39,6 +40,10 @@ export interface ReadBackInput extends FirstPass {
   readonly definition: Definition;
   readonly profile: EngineProfile;
   readonly names: NamePlan;
+  /** Bones that handoff added beside the root. */
+  readonly added?: number;
+  /** Checks of which somebody accepted a finding: what is left of them in the file is no news. */
+  readonly accepted?: ReadonlySet<string>;
 }
 
 /** Validates, reads, matches and checks a written file as if it had come from somebody else. */
@@ -53,7 +58,14 @@ export async function readBack(input: ReadBackInput): Promise<ReadBack> {
 
   const { rig } = await readGlb(bytes, 'written file');
   const byName = new Map(rig.bones.map((bone) => [bone.name, bone.index]));
-  const writtenFit: FitState = { ...fit, assignments: {}, posture: FILE_REST, hasSmallBend: false };
+  const writtenFit: FitState = {
+    ...fit,
+    assignments: {},
+    posture: FILE_REST,
+    hasSmallBend: false,
+    intake: { ...NO_DECISIONS, provenance: fit.intake.provenance },
+    handoff: { ...fit.handoff, reorients: false },
+  };
   for (const [role, assignment] of Object.entries(fit.assignments)) {
     const bone = byName.get(names.names[assignment.boneIndex]);
     if (bone === undefined)
@@ -62,7 +74,9 @@ export async function readBack(input: ReadBackInput): Promise<ReadBack> {
   }
   if (
     rig.bones.length !==
-    input.rig.bones.length + (names.addsRoot && rig.bones.some((bone) => bone.name === names.rootName) ? 1 : 0)
+    input.rig.bones.length +
+      (input.added ?? 0) +
+      (names.addsRoot && rig.bones.some((bone) => bone.name === names.rootName) ? 1 : 0)
   ) {
     failures.push(`${rig.bones.length} bones were written from ${input.rig.bones.length}.`);
   }
@@ -72,7 +86,8 @@ export async function readBack(input: ReadBackInput): Promise<ReadBack> {
     definition,
   );
   const { findings, summary } = assessFit({ rig, fit: writtenFit, definition, profile, ...named });
-  for (const finding of findings) if (finding.severity === 'blocker') failures.push(finding.sentence);
+  for (const { severity, check, sentence } of findings)
+    if (severity === 'blocker' && !input.accepted?.has(check)) failures.push(sentence);
   const agrees = (first: FirstPass) =>
     Object.entries(writtenFit.assignments).filter(
       ([role, { boneIndex }]) => first.match.assignments[role]?.boneIndex === boneIndex,

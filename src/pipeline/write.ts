@@ -2,6 +2,7 @@ import { createNodeIO } from '@/formats/gltf/node-io';
 import { createHash } from 'node:crypto';
 import { zipSync, strToU8 } from 'fflate';
 import { z } from 'zod';
+import { WaiverSchema } from '@/core/waivers/waiver';
 import { FindingSchema, type Finding } from '@/core/checks/finding';
 import { countBlockers } from '@/core/checks/run-checks';
 import { judge } from './judge';
@@ -53,6 +54,8 @@ export const ManifestSchema = z.strictObject({
   leftOut: z.array(z.string()),
   constantKeys: z.int().nonnegative(),
   findings: z.array(FindingSchema),
+  /** Findings that somebody accepted, and on what word. */
+  waived: z.array(z.strictObject({ finding: FindingSchema, waiver: WaiverSchema })).default([]),
   readBack: ReadBackSchema,
 });
 export type Manifest = z.infer<typeof ManifestSchema>;
@@ -90,14 +93,21 @@ const sha256 = (bytes: Uint8Array): string => createHash('sha256').update(bytes)
 export async function buildPack(input: PackInput): Promise<Pack> {
   const { rig, document } = await readGlb(input.canonical, input.source.file);
   const plan = planHandoff({ ...input, rig });
-  const { findings } = judge(plan);
+  const { findings, waived } = judge(plan, input.createdAt.slice(0, 10));
   assertNoBlocker(findings, input.character);
   if ('problem' in plan.skeleton) throw new YarvoError(plan.skeleton.problem);
   const { names } = plan;
   const posture = postureFileOf(input, rig, plan, readGeometry(document, rig, input.character));
-  const report = writeHandoff(document, rig, plan.skeleton.plan, names);
+  const report = writeHandoff(document, rig, plan.skeleton.plan, names, plan.helpers);
   const bytes = await createNodeIO().writeBinary(document);
-  const back = await readBack({ bytes, rig, ...input, names });
+  const back = await readBack({
+    bytes,
+    rig,
+    ...input,
+    names,
+    added: plan.helpers.length,
+    accepted: new Set(waived.map(({ finding }) => finding.check)),
+  });
   if (back.failures.length > 0) {
     throw new YarvoError({
       code: 'read-back-failed',
@@ -107,7 +117,7 @@ export async function buildPack(input: PackInput): Promise<Pack> {
     });
   }
   const slug = slugOf(input.character);
-  const crosswalk = buildCrosswalk({ ...input, rig, plan: names });
+  const crosswalk = buildCrosswalk({ ...input, rig, plan: names, helpers: plan.helpers });
   const files: Record<string, Uint8Array> = {
     [`${slug}/${slug}.glb`]: bytes,
     [`${slug}/${slug}.crosswalk.json`]: strToU8(`${JSON.stringify(crosswalk, null, 2)}\n`),
@@ -130,6 +140,7 @@ export async function buildPack(input: PackInput): Promise<Pack> {
     leftOut: [...report.leftOut],
     constantKeys: report.constantKeys,
     findings: [...findings],
+    waived: [...waived],
     motions: motions.map(({ path, motion, frames, framesPerSecond }) => ({
       path: `${slug}/${path}`,
       motion,

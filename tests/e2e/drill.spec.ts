@@ -160,6 +160,32 @@ test('travel goes to the root by component, contacts are set by hand and found a
   await expect(travel.getByRole('button', { name: 'Turn' })).toHaveAttribute('aria-pressed', 'false');
 });
 
+test('the floor under one contact is set in its lane, and is part of the motion from then on', async ({ page }) => {
+  await openCharacter(page, 'Lamplighter', 'Drill');
+  await choose(page, 'Boat leap');
+  await expect(page.getByRole('group', { name: 'Playback' })).toBeVisible();
+  const contacts = page.getByRole('region', { name: 'Contacts' });
+  const lane = contacts.getByRole('img', { name: /^Left foot/ });
+  const [from, to] =
+    /(\d+) to (\d+)/
+      .exec((await lane.getAttribute('aria-label')) ?? '')
+      ?.slice(1)
+      .map(Number) ?? [];
+  const last = Number(/\/ (\d+)/.exec((await page.getByRole('group', { name: 'Playback' }).textContent()) ?? '')?.[1]);
+  const box = await lane.boundingBox();
+  if (!box) throw new Error('no lane');
+  await lane.click({ position: { x: ((from + to) / 2 / last) * box.width, y: box.height / 2 } });
+  const field = contacts.getByRole('spinbutton', { name: /^Left foot from \d+, floor/ });
+  await expect(field).toHaveValue('0');
+  await field.fill('20');
+  await page.keyboard.press('Enter');
+  await expect(field).toHaveValue('20');
+  await page.reload();
+  await expect(contacts).toContainText('set by hand');
+  await contacts.getByRole('button', { name: 'Find them again' }).click();
+  await expect(contacts).toContainText('found on the source');
+});
+
 test('files come onto the shelf by themselves; what moves no figure says why', async ({ page }) => {
   await page.goto('/motions');
   await isListening(page, 'motions');
@@ -450,7 +476,7 @@ test('a character is steered by keys: what is played shows on the map, and the l
   await isCarried(page, 128);
 });
 
-test('points that bear are moved by number and found again', async ({ page }) => {
+test('points that bear are moved by number and on the stage, and found again', async ({ page }) => {
   await openCharacter(page, 'Customs clerk', 'Drill');
   await choose(page, 'Walk settings');
   await isCarried(page, 128);
@@ -466,4 +492,25 @@ test('points that bear are moved by number and found again', async ({ page }) =>
   await page.getByRole('button', { name: 'As they were found' }).click();
   await isSaved(page, revision + 2);
   await expect(field).toHaveValue(found);
+
+  // The chart takes room from the stage when it comes.
+  await expect(page.getByRole('region', { name: 'Measures' })).toBeVisible({ timeout: 60_000 });
+  await page.getByRole('button', { name: 'Side', exact: true }).click();
+  const overlay = page.locator('[data-stage] canvas').last();
+  const placeOf = () =>
+    overlay.evaluate((canvas: HTMLCanvasElement) => {
+      const { side } = JSON.parse(canvas.dataset.bearing ?? '{}') as { side?: number[] };
+      return side?.slice(0, 2) ?? null;
+    });
+  await expect.poll(placeOf).not.toBeNull();
+  const [place, box] = [await placeOf(), await overlay.boundingBox()];
+  if (!place || !box) throw new Error('no points on the stage');
+  await page.mouse.move(box.x + place[0], box.y + place[1]);
+  await page.mouse.down();
+  await page.mouse.move(box.x + place[0], box.y + place[1] + 12, { steps: 4 });
+  await page.mouse.up();
+  await isSaved(page, revision + 3);
+  await expect(page.getByText('some moved by hand')).toBeVisible();
+  await page.getByRole('button', { name: 'As they were found' }).click();
+  await isSaved(page, revision + 4);
 });

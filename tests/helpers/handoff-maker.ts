@@ -7,7 +7,7 @@ import { initialFit, type FitState } from '@/core/fit/fit';
 import type { FitSubject } from '@/core/fit/actions/action';
 import { applyAction, type FitAction } from '@/core/fit/actions/fit-actions';
 import { planHandoff } from '@/core/plan/handoff-plan';
-import { TIDEWATER } from '@/core/profile/profile';
+import { TIDEWATER } from '@/core/profile/shipped';
 import { readGlb } from '@/pipeline/read-files';
 import { writeHandoff } from '@/document/write-handoff';
 

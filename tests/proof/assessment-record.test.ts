@@ -5,7 +5,7 @@ import { assessFit } from '@/pipeline/judge';
 import { runFirstPass } from '@/pipeline/match';
 import { QUAY } from '@/core/definition/quay';
 import { initialFit } from '@/core/fit/fit';
-import { TIDEWATER } from '@/core/profile/profile';
+import { TIDEWATER } from '@/core/profile/shipped';
 import { readSource } from '@/pipeline/read-files';
 import { CAST } from '../../demo/cast/cast';
 

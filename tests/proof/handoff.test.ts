@@ -1,7 +1,7 @@
 import { Matrix4, Vector3 } from 'three';
 import { describe, expect, it } from 'vitest';
 import { QUAY } from '@/core/definition/quay';
-import { TIDEWATER } from '@/core/profile/profile';
+import { TIDEWATER } from '@/core/profile/shipped';
 import { readBack } from '@/pipeline/verify';
 import { readCast, SKINNED } from '../helpers/cast-files';
 import { makeHandoff } from '../helpers/handoff-maker';

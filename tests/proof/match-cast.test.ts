@@ -11,7 +11,7 @@ import { foreignBiped, lanternBones, layDown, makeRig, muleBones, turnY, wrapGlb
 import { FIGURES, readCast } from '../helpers/cast-files';
 import { makeHandoff } from '../helpers/handoff-maker';
 import { readBack } from '@/pipeline/verify';
-import { TIDEWATER } from '@/core/profile/profile';
+import { TIDEWATER } from '@/core/profile/shipped';
 
 const ROLE_IDS = new Set(QUAY.roles.map((role) => role.id));
 

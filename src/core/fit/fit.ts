@@ -2,6 +2,8 @@ import { z } from 'zod';
 import { KeptDecisionsSchema, NO_DECISIONS, type IntakeDecisions } from '../intake/decisions';
 import { CARRYING, CarryingSchema } from '../motion/carry-options';
 import { FILE_REST, PostureSchema } from '../posture/posture';
+import { HandoffOptionsSchema, USUAL_OPTIONS } from './handoff-options';
+import { WaiverSchema } from '../waivers/waiver';
 import { SPARE_KINDS, type Match, type Spare } from '../match/context/match-types';
 
 const AssignmentSchema = z.strictObject({
@@ -51,6 +53,12 @@ export const FitStateSchema = z.strictObject({
   packMotions: z.array(z.string().min(1).max(60)).max(200).default([]),
   /** Whether straight elbows and knees are handed off with the definition's small bend. */
   hasSmallBend: z.boolean().default(false),
+  /** Engine profile that it is judged by; null for the studio's own. */
+  profile: z.string().nullable().default(null),
+  /** Findings that somebody accepted. */
+  waivers: z.array(WaiverSchema).default([]),
+  /** What handoff adds and turns. */
+  handoff: HandoffOptionsSchema.default(USUAL_OPTIONS),
   /** Whether handoff leaves the origin where the file has it, or puts the figure on the floor. */
   origin: z.enum(['file', 'floor']).default('file'),
 });
@@ -82,6 +90,9 @@ export function initialFit(
     carrying: { ...CARRYING, grounding: 'likeness' },
     packMotions: [],
     hasSmallBend: false,
+    profile: null,
+    waivers: [],
+    handoff: USUAL_OPTIONS,
     origin: 'file',
   };
 }

@@ -23,6 +23,7 @@ function pointsOf(side: Side): SolePoint[] {
 /** Soles of the house figure; its bones are counted as HOUSE_ROLES. */
 export const HOUSE_SOLES: Soles = {
   points: Object.fromEntries(SIDES.map((side) => [side, pointsOf(side)])),
+  palms: {},
   floor: 0,
   isFromMesh: true,
 };

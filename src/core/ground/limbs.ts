@@ -1,5 +1,4 @@
 import { SIDES, roleOf } from '../definition/definition';
-import { conjugate, rotate } from '../math/quat';
 import { distance, subtract, type Vec3 } from '../math/vec3';
 import type { CarryPlan } from '../motion/carry-plan';
 import type { Motion, ContactPart } from '../motion/motion';
@@ -22,7 +21,7 @@ const PARTS = { Foot: ['UpperLeg', 'LowerLeg', 'Foot'], Hand: ['UpperArm', 'Lowe
 
 /** Limbs of a character whose three bones are mapped, driven and hang on each other. */
 export function limbsOf(plan: CarryPlan, soles: Soles): Limb[] {
-  const { target, standing, driven, loose } = plan;
+  const { target, driven, loose } = plan;
   const { roleBones, rig, definition } = target;
   const known = new Set(driven.map(({ boneIndex }) => boneIndex));
   const hangsOn = (bone: number, above: number): boolean => {
@@ -38,24 +37,10 @@ export function limbsOf(plan: CarryPlan, soles: Soles): Limb[] {
       const isWhole = bones.length === 3 && bones.every((bone) => known.has(bone));
       const hinge = roleOf(definition, roles[1]).hinge;
       if (!isWhole || !hinge || !hangsOn(lower, upper) || !hangsOn(last, lower)) return [];
-      const points = end === 'Foot' ? (soles.points[side] ?? []) : [palmOf(plan, side, last)];
+      const points = end === 'Foot' ? (soles.points[side] ?? []) : [soles.palms[side] ?? []].flat();
       return points.length === 0 ? [] : [{ part: `${side}${end}`, upper, lower, end: last, points, hinge }];
     }),
   );
-
-  function palmOf({ target: { roleBones: bones } }: CarryPlan, side: string, hand: number): SolePoint {
-    const knuckles = ['Index', 'Middle', 'Ring', 'Little'].flatMap(
-      (digit) => bones.get(`${side}${digit}Proximal`) ?? [],
-    );
-    const wrist = standing.places[hand];
-    const middle = knuckles.reduce<Vec3>(
-      (sum, bone) => [0, 1, 2].map((k) => sum[k] + standing.places[bone][k] / knuckles.length) as unknown as Vec3,
-      knuckles.length > 0 ? [0, 0, 0] : wrist,
-    );
-    const place = [0, 1, 2].map((k) => (wrist[k] + middle[k]) / 2) as unknown as Vec3;
-    const offset = rotate(conjugate(standing.rotations[hand]), subtract(place, wrist));
-    return { kind: 'palm', bone: hand, offset, standing: place };
-  }
 }
 
 /**

@@ -1,13 +1,13 @@
 import { SIDES, type Side } from '../definition/definition';
 import type { Geometry } from '../geometry/geometry';
 import { conjugate, rotate } from '../math/quat';
-import { add, normalise, subtract, type Vec3 } from '../math/vec3';
+import { add, normalise, scale, subtract, ZERO, type Vec3 } from '../math/vec3';
 import type { FittedRig, StandingFigure } from '../motion/fitted-rig';
 import { posedPlaces, type SkinnedSelection } from '../posture/skinned-selection';
 import { selectFeet } from '../posture/soles';
 import { computeWorlds } from '../rig/pose';
 
-/** A point of a sole that may bear, fixed to a bone. */
+/** A point of a foot or a hand that may bear, fixed to a bone. */
 export interface SolePoint {
   readonly kind: 'heel' | 'ball' | 'tip' | 'palm';
   readonly bone: number;
@@ -19,6 +19,8 @@ export interface SolePoint {
 
 export interface Soles {
   readonly points: Readonly<Partial<Record<Side, readonly SolePoint[]>>>;
+  /** What of each hand bears, where it bears. */
+  readonly palms: Readonly<Partial<Record<Side, SolePoint>>>;
   /** The floor that the reference posture stands on, body frame, metres: the lowest of all points. */
   readonly floor: number;
   /** Whether they were measured on the mesh, or taken from the joints. */
@@ -33,7 +35,7 @@ const ZONES = {
 } as const;
 
 /**
- * Heel, ball and tip of each foot; none where a side has no foot.
+ * Heel, ball and tip of each foot, and the palm of each hand; none where a side has no foot or hand.
  * @param moved where a person moved a point: "left heel" -> from its bone's joint, in the bone's axes, metres.
  */
 export function findSoles(
@@ -44,25 +46,26 @@ export function findSoles(
 ): Soles {
   const points: Partial<Record<Side, SolePoint[]>> = {};
   let isFromMesh = false;
+  const palms: Partial<Record<Side, SolePoint>> = {};
   const feet = geometry ? selectFeet(fitted, geometry) : null;
+  const asMoved = (side: Side, point: SolePoint): SolePoint => {
+    const offset = moved[`${side} ${point.kind}`];
+    if (!offset) return point;
+    const { rotations, places } = standing;
+    return { ...point, offset, standing: add(places[point.bone], rotate(rotations[point.bone], offset)) };
+  };
   for (const side of SIDES) {
+    const palm = palmOf(fitted, standing, side);
+    if (palm) palms[side] = asMoved(side, palm);
     const foot = fitted.roleBones.get(`${side}Foot`);
     if (foot === undefined) continue;
     const selection = feet?.get(side);
     const onMesh = selection ? fromMesh(fitted, standing, selection, side, foot) : null;
     if (onMesh) isFromMesh = true;
-    points[side] = (onMesh ?? fromJoints(fitted, standing, side, foot)).map((point) => {
-      const offset = moved[`${side} ${point.kind}`];
-      if (!offset) return point;
-      return {
-        ...point,
-        offset,
-        standing: add(standing.places[point.bone], rotate(standing.rotations[point.bone], offset)),
-      };
-    });
+    points[side] = (onMesh ?? fromJoints(fitted, standing, side, foot)).map((point) => asMoved(side, point));
   }
   const heights = Object.values(points).flatMap((list) => list.map((point) => point.standing[1]));
-  return { points, floor: Math.min(...heights, Infinity), isFromMesh };
+  return { points, palms, floor: Math.min(...heights, Infinity), isFromMesh };
 }
 
 function fromMesh(
@@ -106,6 +109,21 @@ function fromJoints({ roleBones }: FittedRig, standing: StandingFigure, side: Si
   const low = ball ? Math.min(ankle[1], ball[1]) : ankle[1];
   const at = ([x, , z]: Vec3): Vec3 => [x, low, z];
   return [pointAt(standing, 'heel', foot, at(ankle)), ...(ball ? [pointAt(standing, 'ball', foot, at(ball))] : [])];
+}
+
+/** Halfway from the wrist to the middle of the knuckles. */
+function palmOf({ roleBones }: FittedRig, standing: StandingFigure, side: Side): SolePoint | null {
+  const hand = roleBones.get(`${side}Hand`);
+  if (hand === undefined) return null;
+  const knuckles = ['Index', 'Middle', 'Ring', 'Little'].flatMap(
+    (digit) => roleBones.get(`${side}${digit}Proximal`) ?? [],
+  );
+  const wrist = standing.places[hand];
+  const middle = knuckles.reduce<Vec3>(
+    (sum, bone) => add(sum, scale(standing.places[bone], 1 / knuckles.length)),
+    knuckles.length > 0 ? ZERO : wrist,
+  );
+  return pointAt(standing, 'palm', hand, scale(add(wrist, middle), 0.5));
 }
 
 function headingOf(standing: StandingFigure, foot: number, toes: number | undefined): Vec3 {

@@ -29,8 +29,8 @@ describe('kept decisions', () => {
     expect(IntakeDecisionsSchema.partial().parse({ unitMetres: 1 })).toEqual({ unitMetres: 1 });
   });
 
-  it('have the key that they had before repairs and side marks came, while none is made', () => {
-    const { tree: _tree, sideMarks: _marks, provenance: _provenance, ...old } = NO_DECISIONS;
+  it('have the key that they had before repairs, side marks and mending came, while none is made', () => {
+    const { tree: _tree, sideMarks: _marks, mending: _mending, provenance: _provenance, ...old } = NO_DECISIONS;
     const ordered = Object.keys(old)
       .sort()
       .map((key) => [key, old[key as keyof typeof old]]);

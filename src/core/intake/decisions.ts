@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { AXIS_NAMES } from '../frame/normalise';
+import { describeMending, MendingSchema, NO_MENDING } from './mending';
 import { boundedArray } from '../schema/bounded-array';
 import { NO_PROVENANCE, ProvenanceSchema } from '../rig/source-facts';
 
@@ -77,6 +78,8 @@ export const IntakeDecisionsSchema = z.strictObject({
   clipsLeftOut: boundedArray(z.int().nonnegative(), 5_000),
   /** Carried out in this order. */
   tree: boundedArray(TreeRepairSchema, 2_000),
+  /** What is mended of meshes, skins, clips and pictures. */
+  mending: MendingSchema,
   /** The rig's own marks for left and right in its bones' names; null: learned from the names. */
   sideMarks: z.strictObject({ left: SideMark, right: SideMark }).nullable(),
   provenance: ProvenanceSchema,
@@ -101,6 +104,7 @@ export const NO_DECISIONS: IntakeDecisions = {
   clipsLeftOut: [],
   tree: [],
   sideMarks: null,
+  mending: NO_MENDING,
   provenance: NO_PROVENANCE,
 };
 
@@ -144,6 +148,7 @@ export function describeDecisions(before: IntakeDecisions, after: IntakeDecision
         ? `side marks set to ${after.sideMarks.left} and ${after.sideMarks.right}`
         : 'side marks as learned',
     );
+  if (differs('mending')) said.push(describeMending(before.mending, after.mending));
   if (differs('provenance')) said.push('source and licence edited');
   return said.join(', ') || 'intake unchanged';
 }

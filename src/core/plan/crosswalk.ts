@@ -30,6 +30,7 @@ export function buildCrosswalk(input: {
   fit: FitState;
   definition: Definition;
   plan: NamePlan;
+  helpers?: readonly { readonly name: string }[];
 }): Crosswalk {
   const { rig, match, fit, plan, definition } = input;
   const roles = new Map(Object.entries(fit.assignments).map(([role, assignment]) => [assignment.boneIndex, role]));
@@ -45,6 +46,6 @@ export function buildCrosswalk(input: {
       role: roles.get(bone.index) ?? null,
       spare: roles.has(bone.index) ? null : (spares.get(bone.index) ?? null),
     })),
-    added: plan.addsRoot ? [plan.rootName] : [],
+    added: [...(plan.addsRoot ? [plan.rootName] : []), ...(input.helpers ?? []).map(({ name }) => name)],
   };
 }

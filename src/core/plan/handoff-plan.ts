@@ -1,5 +1,5 @@
 import { problemOf, type Problem } from '../errors/yarvo-error';
-import { roleBonesOf, type FitState } from '../fit/fit';
+import { roleBonesOf, sparesOf, type FitState } from '../fit/fit';
 import type { Definition } from '../definition/definition';
 import type { FirstPass } from '../match/first-pass';
 import type { AlignInput } from '../posture/align-posture';
@@ -10,22 +10,20 @@ import type { EngineProfile } from '../profile/profile';
 import { filePoses } from '../rig/local-pose';
 import { computeWorlds, type RigPose } from '../rig/pose';
 import type { Rig } from '../rig/rig';
+import { IDENTITY, type Quat } from '../math/quat';
+import { parentsOf, topBoneAbove } from '../rig/bone-tree';
+import { statedTurns } from './bone-axes';
+import type { HandoffOptions } from '../fit/handoff-options';
+import { planHelpers, type PlannedBone } from './plan-helpers';
 import { planNames, type NamePlan } from './plan-names';
 import { planSkeleton, type SkeletonPlan } from './plan-skeleton';
-
-/** What is chosen for one handoff, beside the fit. Repairs change these, never the fit. */
-interface HandoffOptions {
-  /** Whether a root bone is put above a skeleton that has none where the definition wants one. */
-  readonly addsRoot: boolean;
-}
-
-const USUAL_OPTIONS: HandoffOptions = { addsRoot: true };
 
 export interface PlanInput extends FirstPass {
   readonly rig: Rig;
   readonly fit: FitState;
   readonly definition: Definition;
   readonly profile: EngineProfile;
+  /** In place of those of the fit. */
   readonly options?: HandoffOptions;
 }
 
@@ -39,22 +37,46 @@ export interface HandoffPlan extends PlanInput {
   readonly names: NamePlan;
   /** The skeleton as it would be written, or why it cannot be. */
   readonly skeleton: { readonly plan: SkeletonPlan } | { readonly problem: Problem };
+  /** Bones that are added beside the root. */
+  readonly helpers: readonly PlannedBone[];
 }
 
 export function planHandoff(input: PlanInput): HandoffPlan {
-  const { rig, fit, normalisation, options = USUAL_OPTIONS } = input;
+  const { rig, fit, normalisation, profile, options = input.fit.handoff } = input;
   const subject = { ...input, roleBones: roleBonesOf(fit) };
   const pose = handoffPose(subject, fit);
   const posture = measurePosture({ ...subject, worlds: computeWorlds(rig, pose) });
+  const names = planNames({ ...input, options });
+  const turns = options.reorients && profile.axes ? statedTurns({ ...input, posture }, profile.axes) : NO_TURNS;
+  const lift = handoffLift(normalisation, fit);
+  const skeleton = skeletonOrProblem(() => planSkeleton(rig, pose, normalisation, lift, withRiders(input, turns)));
+  const worlds = 'plan' in skeleton ? skeleton.plan.worlds : null;
   return {
     ...input,
     options,
     pose,
     posture,
     summary: classifyPosture(posture.frames),
-    names: planNames({ ...input, options }),
-    skeleton: skeletonOrProblem(() => planSkeleton(rig, pose, normalisation, handoffLift(normalisation, fit))),
+    names,
+    skeleton,
+    helpers: options.addsHelpers && worlds ? planHelpers({ fit, profile, names: names.names, worlds }) : [],
   };
+}
+
+const NO_TURNS: ReadonlyMap<number, Quat> = new Map();
+
+/** Twist bones ride on their segment, so they get its axes; the root stands as the world does; others stay as they are. */
+function withRiders({ rig, match, fit }: PlanInput, turns: ReadonlyMap<number, Quat>): ReadonlyMap<number, Quat> {
+  if (turns.size === 0) return turns;
+  const all = new Map(turns);
+  const hips = fit.assignments.hips?.boneIndex;
+  const root = hips === undefined ? null : topBoneAbove(parentsOf(rig), hips);
+  if (root !== null) all.set(root, IDENTITY);
+  for (const { boneIndex, kind, ridesOn } of sparesOf(match, fit)) {
+    const turn = all.get(ridesOn);
+    if (kind === 'twist' && turn && !all.has(boneIndex)) all.set(boneIndex, turn);
+  }
+  return all;
 }
 
 /** The pose that a fit is handed off in. */

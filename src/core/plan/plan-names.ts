@@ -2,6 +2,7 @@ import type { Definition } from '../definition/definition';
 import type { FitState } from '../fit/fit';
 import type { Normalisation } from '../frame/normalise';
 import type { EngineProfile } from '../profile/profile';
+import type { HandoffOptions } from '../fit/handoff-options';
 import { distanceFromOrigin } from '../frame/from-origin';
 import { parentsOf, topBoneAbove } from '../rig/bone-tree';
 import type { Rig } from '../rig/rig';
@@ -34,10 +35,10 @@ export function planNames(input: {
   definition: Definition;
   profile: EngineProfile;
   normalisation: Normalisation;
-  options?: { readonly addsRoot: boolean };
+  options?: Pick<HandoffOptions, 'addsRoot'>;
 }): NamePlan {
   const { rig, fit, definition, profile, normalisation, options } = input;
-  const rootName = definition.root.exportName;
+  const rootName = profile.rootName ?? definition.root.exportName;
   const names = new Array<string>(rig.bones.length).fill('');
   const taken = new Set<string>([rootName.toLowerCase()]);
   for (const role of definition.roles) {
@@ -51,12 +52,10 @@ export function planNames(input: {
   const rootStandsAtOrigin =
     top !== null && names[top] === '' && distanceFromOrigin(rig, top, normalisation) <= profile.rootOffsetMetres;
   if (rootStandsAtOrigin) names[top] = rootName;
-  const allowed = new RegExp(profile.names.allowed, 'u');
   const changedSpares = new Set<number>();
   for (const bone of rig.bones) {
     if (names[bone.index] !== '') continue;
-    const legal = makeLegal(bone.name, allowed, profile.names.maxLength);
-    const unique = makeUnique(legal, taken, profile.names.maxLength);
+    const unique = makeUnique(makeLegal(bone.name, profile.names), taken, profile.names.maxLength);
     if (unique !== bone.name) changedSpares.add(bone.index);
     names[bone.index] = unique;
     taken.add(unique.toLowerCase());
@@ -64,19 +63,43 @@ export function planNames(input: {
   return {
     names,
     changedSpares,
-    addsRoot: !rootStandsAtOrigin && definition.root.required && (options?.addsRoot ?? true),
+    addsRoot:
+      !rootStandsAtOrigin &&
+      profile.rootBone !== 'forbidden' &&
+      (definition.root.required || profile.rootBone === 'required') &&
+      (options?.addsRoot ?? true),
     rootName,
   };
 }
 
-function makeLegal(name: string, allowed: RegExp, maxLength: number): string {
-  if (allowed.test(name) && name.length <= maxLength) return name;
-  const plain = name
-    .normalize('NFKD')
-    .replace(/[^A-Za-z0-9_]+/g, '_')
-    .replace(/^(?=[0-9])/, '_')
-    .slice(0, maxLength);
-  return plain === '' || plain === '_' ? 'bone' : plain;
+type NameRules = EngineProfile['names'];
+
+/** Whether a name is one that the engine keeps for itself. */
+export const isReserved = (name: string, { reserved }: NameRules): boolean =>
+  reserved.some((each) => each.toLowerCase() === name.toLowerCase());
+
+/** Whether a name lacks the prefix or has letters of the wrong case. */
+export const unfitNames = (name: string, { prefix, letters }: NameRules): boolean =>
+  !name.startsWith(prefix) || name !== inLetters(name, letters);
+
+const inLetters = (name: string, letters: NameRules['letters']): string =>
+  letters === 'lower' ? name.toLowerCase() : letters === 'upper' ? name.toUpperCase() : name;
+
+/** A name as the engine takes it, before it is made unique. */
+export function makeLegal(name: string, rules: NameRules): string {
+  const { maxLength, letters, prefix } = rules;
+  const allowed = new RegExp(rules.allowed, 'u');
+  const isLegal = (text: string): boolean => allowed.test(text) && text.length <= maxLength;
+  const styled = inLetters(name.startsWith(prefix) ? name : prefix + name, letters);
+  const free = isReserved(styled, rules) ? `${styled}_bone` : styled;
+  if (isLegal(free)) return free;
+  const plain = free.normalize('NFKD').replace(/[^A-Za-z0-9_]+/g, '_');
+  // What may not lead a name differs: an underscore where that may, else a letter.
+  const led = [plain, `_${plain}`, inLetters(`b${plain}`, letters)]
+    .map((text) => text.slice(0, maxLength))
+    .find(isLegal);
+  const bare = inLetters(`${prefix}bone`, letters);
+  return led && !/^_*$/.test(led) ? led : bare;
 }
 
 function makeUnique(name: string, taken: ReadonlySet<string>, maxLength: number): string {

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { FileFactsSchema } from './file-facts';
 import { SourceFactsSchema } from './source-facts';
 
 const Vec3Schema = z.tuple([z.number(), z.number(), z.number()]).readonly();
@@ -91,6 +92,8 @@ export const RigSchema = z.strictObject({
     bounds: z.strictObject({ min: Vec3Schema, max: Vec3Schema }).nullable(),
   }),
   skinCount: z.int().nonnegative(),
+  /** What checks look at beside the bones; readings of older readers have none. */
+  facts: FileFactsSchema.optional(),
   /** Things worth telling that are no errors: unnamed nodes, duplicate names, weights that had to be normalised. */
   remarks: z.array(z.string()),
 });

@@ -27,7 +27,7 @@ type Passed =
   | 'capsule'
   | 'attach';
 
-interface CharacterStageProps extends Pick<StageProps, Passed | 'onPick' | 'onHover' | 'onTurn'> {
+interface CharacterStageProps extends Pick<StageProps, Passed | 'onPick' | 'onHover' | 'onTurn' | 'onBearing'> {
   /** Several views at once in place of the one from the address. */
   readonly views?: readonly PaneView[];
   /** Joints to show close up. */

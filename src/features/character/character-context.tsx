@@ -6,6 +6,7 @@ import type { Definition } from '@/core/definition/definition';
 import type { Problem } from '@/core/errors/yarvo-error';
 import type { FitAction } from '@/core/fit/actions/fit-actions';
 import type { EngineProfile } from '@/core/profile/profile';
+import type { RepairKind } from '@/core/repairs/repair-kinds';
 import type { IntakeDecisions } from '@/core/intake/decisions';
 import { outcomeOf } from '@/contract/client';
 import { api } from '@/ui/api';
@@ -36,6 +37,10 @@ interface CharacterContextValue {
   readonly decide: (change: Partial<IntakeDecisions>) => void;
   /** Sends files for references that led nowhere. */
   readonly supply: (files: readonly File[]) => void;
+  /** Makes repairs that findings offer; "safe": all that take nothing away that is seen. */
+  readonly repair: (repairs: readonly RepairKind[] | 'safe') => void;
+  readonly waive: (subject: WaiverSubject, reason: string, until?: string) => void;
+  readonly unwaive: (subject: WaiverSubject) => void;
   readonly undo: () => void;
   /** Takes back the last step though it is somebody else's. */
   readonly undoAnyones: () => void;
@@ -55,10 +60,19 @@ export function useCharacter(): CharacterContextValue {
   return value;
 }
 
+/** One finding by its key, or all of a check. */
+export interface WaiverSubject {
+  readonly finding?: string;
+  readonly check?: string;
+}
+
 type Wish =
   | { readonly path: 'fit/changes'; readonly action: FitAction }
   | { readonly path: 'intake'; readonly change: Partial<IntakeDecisions> }
   | { readonly path: 'textures'; readonly files: readonly File[] }
+  | { readonly path: 'fit/repairs'; readonly repairs: readonly RepairKind[] | 'safe' }
+  | ({ readonly path: 'fit/waivers'; readonly reason: string; readonly until?: string } & WaiverSubject)
+  | ({ readonly path: 'fit/waivers/back' } & WaiverSubject)
   | { readonly path: 'fit/restore'; readonly revision: number }
   | { readonly path: 'fit/undo'; readonly whose: 'own' | 'anyone' }
   | { readonly path: 'fit/redo' };
@@ -115,7 +129,7 @@ export function CharacterProvider({ character: given, children }: { character: C
             return;
           }
           [revision.current, readingKey.current] = [view.fit.revision, view.fit.readingKey];
-          setHeld({ character: view, fit: view.fit });
+          setHeld((held) => ({ character: keepingModel(held.character, view), fit: view.fit }));
         }
       }
       if (answer.kind === 'refused') {
@@ -160,6 +174,9 @@ export function CharacterProvider({ character: given, children }: { character: C
       act: (action) => push({ path: 'fit/changes', action }),
       decide: (change) => push({ path: 'intake', change }),
       supply: (files) => push({ path: 'textures', files }),
+      repair: (repairs) => push({ path: 'fit/repairs', repairs }),
+      waive: (subject, reason, until) => push({ path: 'fit/waivers', ...subject, reason, ...(until && { until }) }),
+      unwaive: (subject) => push({ path: 'fit/waivers/back', ...subject }),
       undo: () => push({ path: 'fit/undo', whose: 'own' }),
       undoAnyones: () => push({ path: 'fit/undo', whose: 'anyone' }),
       redo: () => push({ path: 'fit/redo' }),
@@ -174,6 +191,13 @@ export function CharacterProvider({ character: given, children }: { character: C
     [character, fit, save, push],
   );
   return <Context.Provider value={value}>{children}</Context.Provider>;
+}
+
+/** The newer view; what is equal of the model keeps its identity, so that the stage is not set up anew for it. */
+function keepingModel(known: CharacterView, view: CharacterView): CharacterView {
+  const isSame =
+    known.modelHash === view.modelHash && JSON.stringify(known.normalisation) === JSON.stringify(view.normalisation);
+  return isSame ? { ...view, rig: known.rig, normalisation: known.normalisation } : view;
 }
 
 type Answer =

@@ -4,7 +4,7 @@ import { assessFit } from '@/pipeline/judge';
 import { runFirstPass } from '@/pipeline/match';
 import { QUAY } from '@/core/definition/quay';
 import { initialFit, type FitState } from '@/core/fit/fit';
-import { TIDEWATER } from '@/core/profile/profile';
+import { TIDEWATER } from '@/core/profile/shipped';
 import { readGlb } from '@/pipeline/read-files';
 import { CAST } from '../../../demo/cast/cast';
 import { ledgerRows, linesOf, mapRoles, orderProblems, sidesOf, symmetryBreaks } from './match-view';

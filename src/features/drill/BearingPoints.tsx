@@ -8,7 +8,7 @@ import { useCharacter } from '../character/character-context';
 
 const AXES = ['left', 'up', 'ahead'] as const;
 
-/** Where heel, ball and tip of each foot bear, in cm from their joint in the reference pose; moved by number. */
+/** Where heel, ball and tip of each foot bear, and palms, in cm from their joint in the reference pose; moved by number or on the stage. */
 export function BearingPoints({ points }: { readonly points: readonly BearingPoint[] }) {
   const { fit, act } = useCharacter();
   const { contactPoints } = fit.state.carrying;
@@ -22,6 +22,7 @@ export function BearingPoints({ points }: { readonly points: readonly BearingPoi
           {Object.keys(contactPoints).length === 0 ? 'found on the soles' : 'some moved by hand'}
         </span>
       </summary>
+      <p className="quiet">Drag one on the stage while nothing plays, or set it here.</p>
       <table className="mt-1 w-full">
         <thead>
           <tr className="quiet text-left text-xs">

@@ -2,6 +2,7 @@
 
 import { useEffect, useRef, useState, type PointerEvent as ReactPointerEvent } from 'react';
 import { CONTACT_PARTS, type Contact, type ContactPart } from '@/core/motion/motion';
+import { NumberField } from '@/ui/NumberField';
 import { draggedSpan, hitSpan, withSpan, type Span, type SpanDrag } from './contact-edits';
 import type { PlayerHandle } from './use-player';
 
@@ -34,6 +35,7 @@ export function ContactLanes({ handle, frameCount, contacts, onChange, isEdited 
   const { onFrame, player } = handle;
   const head = useRef<HTMLDivElement>(null);
   const [shown, setShown] = useState<readonly Contact[] | null>(null);
+  const [picked, setPicked] = useState<{ readonly part: ContactPart; readonly from: number } | null>(null);
   const last = Math.max(1, frameCount - 1);
   useEffect(
     () =>
@@ -50,7 +52,8 @@ export function ContactLanes({ handle, frameCount, contacts, onChange, isEdited 
         <h2 className="font-semibold">Contacts</h2>
         <p className="quiet">
           {isEdited ? 'set by hand' : 'found on the source'}
-          {onChange && '; drag an end, drag where nothing is to add one, double-click to take one away'}
+          {onChange &&
+            '; drag an end, drag where nothing is to add one, click one for its floor, double-click to take it away'}
         </p>
         {isEdited && onChange && (
           <button className="btn ml-auto btn-ghost btn-xs" onClick={() => onChange(null)}>
@@ -66,6 +69,8 @@ export function ContactLanes({ handle, frameCount, contacts, onChange, isEdited 
             spans={list.filter((contact) => contact.part === part)}
             last={last}
             isFixed={onChange === null}
+            picked={picked?.part === part ? picked.from : null}
+            onPick={(span) => setPicked(span && { part, from: span.from })}
             onSeek={(frame) => {
               player?.pause();
               player?.seek(frame);
@@ -90,13 +95,17 @@ interface LaneProps {
   readonly spans: readonly Span[];
   readonly last: number;
   readonly isFixed: boolean;
+  /** First frame of the span whose floor is shown. */
+  readonly picked: number | null;
+  readonly onPick: (span: Span | null) => void;
   readonly onSeek: (frame: number) => void;
   /** While it goes on; null for nothing. */
   readonly onDrag: (before: Span | null, after: Span | null) => void;
   readonly onDrop: (before: Span | null, after: Span | null) => void;
 }
 
-function Lane({ part, spans, last, isFixed, onSeek, onDrag, onDrop }: LaneProps) {
+function Lane({ part, spans, last, isFixed, picked, onPick, onSeek, onDrag, onDrop }: LaneProps) {
+  const shown = spans.find(({ from }) => from === picked) ?? null;
   const drag = useRef<{ readonly drag: SpanDrag; readonly startX: number; hasMoved: boolean } | null>(null);
   const frameAt = (event: { clientX: number; currentTarget: Element }) => {
     const { left, width } = event.currentTarget.getBoundingClientRect();
@@ -105,6 +114,7 @@ function Lane({ part, spans, last, isFixed, onSeek, onDrag, onDrop }: LaneProps)
   const onDown = (event: ReactPointerEvent<HTMLDivElement>) => {
     const { frame, slack } = frameAt(event);
     const hit = hitSpan(spans, frame, slack);
+    onPick('span' in hit ? hit.span : null);
     if (isFixed || hit.kind === 'inside') return onSeek(frame);
     event.currentTarget.setPointerCapture(event.pointerId);
     drag.current = { drag: hit, startX: event.clientX, hasMoved: false };
@@ -146,13 +156,51 @@ function Lane({ part, spans, last, isFixed, onSeek, onDrag, onDrop }: LaneProps)
         {spans.map(({ from, to }) => (
           <span
             key={`${from}-${to}`}
-            className={`absolute inset-y-1 rounded-sm ${TINT[part]} ${isFixed ? '' : 'cursor-ew-resize'}`}
+            className={`absolute inset-y-1 rounded-sm ${TINT[part]} ${isFixed ? '' : 'cursor-ew-resize'} ${from === picked ? 'outline-2 outline-primary' : ''}`}
             style={{ left: `${(from / last) * 100}%`, width: `${Math.max(0.3, ((to - from) / last) * 100)}%` }}
           />
         ))}
       </div>
-      <span className="w-60 shrink-0" />
+      <div className="flex w-60 shrink-0 items-center gap-1 pl-3">
+        {shown && (
+          <FloorOf
+            part={part}
+            span={shown}
+            onChange={isFixed ? null : (height) => onDrop(shown, { ...shown, height })}
+          />
+        )}
+      </div>
     </div>
+  );
+}
+
+interface FloorOfProps {
+  readonly part: ContactPart;
+  readonly span: Span;
+  readonly onChange: ((legs: number) => void) | null;
+}
+
+/** How high the floor is under one contact, in % of the source's leg: a stair, a rail, a slope. */
+function FloorOf({ part, span: { from, height = 0 }, onChange }: FloorOfProps) {
+  const percent = Number((height * 100).toFixed(1));
+  return (
+    <label className="flex items-center gap-1 text-xs">
+      Floor at
+      {onChange ? (
+        <NumberField
+          label={`${PART_TEXT[part]} from ${from}, floor, % of the leg`}
+          className="w-16"
+          min={-300}
+          max={300}
+          step={1}
+          value={percent}
+          onChange={(next) => onChange(next / 100)}
+        />
+      ) : (
+        <span className="font-mono">{percent}</span>
+      )}
+      % of the leg
+    </label>
   );
 }
 

@@ -24,6 +24,7 @@ import { GaitPanel, HouseNote } from './GaitPanel';
 import { MotionList } from './MotionList';
 import { MotionPanel } from './MotionPanel';
 import { TroublePanel } from './TroublePanel';
+import { useBearingDrag } from './use-bearing-drag';
 import { useCarried } from './use-carried';
 import { LayerPanel } from './layers/LayerPanel';
 import { LiveDock } from './live/LiveDock';
@@ -63,6 +64,7 @@ export function DrillStep() {
   const handle = usePlayer(carried, { frame, speed, isLooping, ...(range && { range }) });
   const { player } = handle;
   const motionKey = chosen && chosen.kind !== 'own' ? addressOf(chosen) : null;
+  const onBearing = useBearingDrag(carried, handle);
   const { handles, onTurn, offer, drop } = useFrameTurn(carried, handle, motionKey, turned);
   const judgedState = useJudged(carried);
   const { flag, choose, onNextFlag } = useFlags(judgedState, player);
@@ -186,6 +188,7 @@ export function DrillStep() {
               select({ bone: next });
             }}
             onTurn={onTurn}
+            onBearing={onBearing}
             handles={handles}
             onHover={setHovered}
             companions={address.isLive ? NOBODY : companions}

@@ -4,7 +4,7 @@ import { wrap, type Remote } from 'comlink';
 import { useCallback, useEffect, useRef, useState } from 'react';
 import type { Problem } from '@/core/errors/yarvo-error';
 import type { FoundLoop } from '@/core/motion/edits/find-loop';
-import type { DrillLimits } from '@/core/profile/profile';
+import type { DrillLimits } from '@/core/profile/drill-limits';
 import type { DrillSource } from '@/workers/browser/drill-source';
 import type { DrillJudged } from '@/workers/browser/drill-judged';
 import type { DrillBlock, DrillInfo, DrillTarget, DrillStance, DrillWorkerApi } from '@/workers/browser/drill.worker';

@@ -9,6 +9,9 @@ import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
 import { stepAddress } from '../character/step-address';
 import { useSelection } from '../character/use-selection';
+import { RepairPanel } from './RepairPanel';
+import { WaivedList } from './WaivedList';
+import { WaiveForm } from './WaiveForm';
 import { DrillFindings } from './DrillFindings';
 import { capitalised } from '@/ui/text';
 
@@ -28,7 +31,7 @@ const FIX_AT: Record<string, 'match' | 'posture' | 'intake'> = {
 /** What stands between this character and the engine, as sentences. */
 export function FindingsStep() {
   useListening('findings');
-  const { fit, profile } = useCharacter();
+  const { character, fit, profile, act } = useCharacter();
   const { bone, select } = useSelection();
   const [shown, setShown] = useState<number | null>(fit.findings.length > 0 ? 0 : null);
   const [hovered, setHovered] = useState<number | null>(null);
@@ -36,21 +39,32 @@ export function FindingsStep() {
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)]">
       <main className="min-h-0 overflow-auto p-5">
-        <h2 className="font-semibold">
-          For {profile.label}, version {profile.version}{' '}
+        <h2 className="flex flex-wrap items-baseline gap-2 font-semibold">
+          For
+          <select
+            aria-label="Engine profile"
+            className="select w-auto select-sm"
+            value={profile.id}
+            disabled={fit.state.isClosed}
+            onChange={(event) => act({ kind: 'set-profile', profile: event.target.value })}
+          >
+            {character.profiles.map(({ id, label }) => (
+              <option key={id} value={id}>
+                {label}
+              </option>
+            ))}
+          </select>
+          <span className="font-normal">version {profile.version}</span>
           <span className="quiet font-normal">{summary(fit.findings)}</span>
         </h2>
+        <RepairPanel />
         {fit.findings.length === 0 && <p className="quiet mt-3">Nothing to report: the character can be handed off.</p>}
         <ol className="mt-3 space-y-2">
           {fit.findings.map((entry, at) => (
-            <FindingItem
-              key={`${entry.check} ${at}`}
-              finding={entry}
-              isShown={at === shown}
-              onShow={() => setShown(at)}
-            />
+            <FindingItem key={entry.key} finding={entry} isShown={at === shown} onShow={() => setShown(at)} />
           ))}
         </ol>
+        <WaivedList />
         <DrillFindings />
       </main>
       <div className="min-h-0 border-l border-base-300 *:h-full">
@@ -78,7 +92,8 @@ function FindingItem({ finding, isShown, onShow }: { finding: Finding; isShown: 
   const { character } = useCharacter();
   const { Icon, tone } = SEVERITY_LOOKS[finding.severity];
   const step = FIX_AT[finding.check];
-  const names = finding.boneIndices.map((bone) => character.rig.bones[bone].name);
+  const [isWaiving, setWaiving] = useState(false);
+  const names = [...finding.boneIndices.map((bone) => character.rig.bones[bone].name), ...finding.parts];
   return (
     <li className={`rounded-box border bg-base-100 p-3 ${isShown ? 'border-primary' : 'border-base-300'}`}>
       <div className="flex items-start gap-3">
@@ -97,6 +112,7 @@ function FindingItem({ finding, isShown, onShow }: { finding: Finding; isShown: 
           <p className="quiet mt-1 text-[13px]">
             {finding.why} {finding.remedy}
           </p>
+          {isWaiving && <WaiveForm finding={finding} onClose={() => setWaiving(false)} />}
           {isShown && names.length > 0 && (
             <p className="mt-1 font-mono text-xs break-words">
               {names.slice(0, 24).join(', ')}
@@ -108,6 +124,11 @@ function FindingItem({ finding, isShown, onShow }: { finding: Finding; isShown: 
           {finding.boneIndices.length > 0 && (
             <button className="btn btn-ghost btn-xs" aria-pressed={isShown} onClick={onShow}>
               Show
+            </button>
+          )}
+          {finding.severity !== 'note' && !isWaiving && (
+            <button className="btn btn-ghost btn-xs" onClick={() => setWaiving(true)}>
+              Waive
             </button>
           )}
           {step && (

@@ -39,6 +39,7 @@ export function HandoffStep() {
         definition,
         profile,
         normalisation: character.normalisation,
+        options: fit.state.handoff,
       }),
     [character, fit, definition, profile],
   );

@@ -3,7 +3,7 @@ import { createDecoderModule } from 'draco3dgltf';
 import { MeshoptDecoder } from 'meshoptimizer';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { gltfFacts, type SourceFacts, type TextureFact } from '@/core/rig/source-facts';
-import { imageSize, imageType } from '../scene/image-facts';
+import { imageSize, imageType } from '@/core/rig/image-facts';
 import { removeFacts, writeFacts } from '@/document/facts';
 import type { Companions } from '../files/companions';
 import { readVrmBlock } from '../vrm/vrm-block';

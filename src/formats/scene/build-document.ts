@@ -11,7 +11,7 @@ import {
 import { KHRLightsPunctual } from '@gltf-transform/extensions';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { writeFacts } from '@/document/facts';
-import { imageType } from './image-facts';
+import { imageType } from '@/core/rig/image-facts';
 import type { DraftMesh, DraftPart, DraftSkin, SceneDraft } from './scene-draft';
 
 /**

@@ -1,6 +1,6 @@
 import type { TextureFact } from '@/core/rig/source-facts';
 import type { Companions } from '../files/companions';
-import { imageSize, imageType } from './image-facts';
+import { imageSize, imageType } from '@/core/rig/image-facts';
 import type { DraftTexture } from './scene-draft';
 
 /** Collects the textures a file refers to and says of each whether it is there. */

@@ -6,7 +6,7 @@ import { countDoubts, type FitState } from '@/core/fit/fit';
 import type { EngineProfile } from '@/core/profile/profile';
 import { assessFit } from '@/pipeline/judge';
 import { ASSESSMENT_VERSION } from '@/pipeline/versions';
-import { entry } from '../library/library';
+import { entry, newest } from '../library/library';
 import { studioProfile } from '../library/studio';
 import type { MatchedReading } from '../matches/matched-reading';
 
@@ -25,10 +25,12 @@ export interface Yardsticks {
   readonly profile: EngineProfile;
 }
 
-export async function yardsticksOf(state: Pick<FitState, 'definitionId' | 'definitionVersion'>): Promise<Yardsticks> {
+export async function yardsticksOf(
+  state: Pick<FitState, 'definitionId' | 'definitionVersion' | 'profile'>,
+): Promise<Yardsticks> {
   const [definition, profile] = await Promise.all([
     entry('definition', state.definitionId, state.definitionVersion),
-    studioProfile(),
+    state.profile === null ? studioProfile() : newest('profile', state.profile),
   ]);
   return { definition, profile };
 }

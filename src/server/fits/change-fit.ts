@@ -62,7 +62,7 @@ export interface UndoRequest extends ChangeRequest {
 }
 
 /** What a change becomes. */
-type StepOutcome =
+export type StepOutcome =
   | {
       readonly ok: true;
       readonly kind: ChangeKind;
@@ -73,7 +73,7 @@ type StepOutcome =
     }
   | { readonly ok: false; readonly code?: RefusalCode; readonly message: string };
 
-interface StepSubject {
+export interface StepSubject {
   readonly character: CharacterRecord;
   readonly fit: FitRecord;
   readonly state: FitState;
@@ -166,7 +166,7 @@ export const changeBy = (
   );
 
 /** Decisions that do not fit the files are a refused change, in the reader's own words. */
-function refusalOf(error: unknown): { message: string } {
+export function refusalOf(error: unknown): { message: string } {
   if (error instanceof YarvoError) return { message: `${error.problem.message} ${error.problem.remedy}` };
   throw error;
 }
@@ -241,7 +241,7 @@ export const restoreFit = (characterId: string, revision: number, request: Chang
  * history is append-only, so a revision says all. The transaction then only looks whether the fit is still there, and
  * appends; it takes no second connection, and two people's changes follow each other, the later one as a conflict.
  */
-async function step(
+export async function step(
   characterId: string,
   request: ChangeRequest,
   work: (subject: StepSubject) => Promise<StepOutcome>,
@@ -318,7 +318,7 @@ export async function readFitView(
   const [reading, yardsticks] = await Promise.all([matchedReading(character, state), yardsticksOf(state)]);
   return {
     revision: fit.revision,
-    readingKey: `${decisionsKey(state.intake)} ${state.basis.reader}`,
+    readingKey: `${decisionsKey(state.intake)} ${state.basis.reader} ${state.profile ?? ''}`,
     state,
     canUndo: position.undoTo !== null,
     canRedo: position.redoTo !== null,

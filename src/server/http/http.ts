@@ -116,7 +116,7 @@ const JSON_LIMIT_BYTES = 1024 * 1024;
  * The body of a request as JSON; undefined where it is none, for the schema to say.
  * @throws {YarvoError} `too-large`
  */
-async function readJson(request: Request): Promise<unknown> {
+export async function readJson(request: Request): Promise<unknown> {
   const bytes = await readBounded(request, JSON_LIMIT_BYTES, 'body', 'Send less at once.');
   try {
     return JSON.parse(new TextDecoder().decode(bytes)) as unknown;

@@ -1,7 +1,8 @@
 import type { Definition } from '@/core/definition/definition';
 import { QUAY, SHIPPED_DEFINITIONS } from '@/core/definition/quay';
 import { SHIPPED_DIALECT, type DialectData } from '@/core/dialect/dialect-data';
-import { TIDEWATER, type EngineProfile } from '@/core/profile/profile';
+import type { EngineProfile } from '@/core/profile/profile';
+import { SHIPPED_PROFILES, TIDEWATER } from '@/core/profile/shipped';
 import { keep, newest } from './library';
 
 /** What is used where nobody names another. */
@@ -10,7 +11,7 @@ export const STUDIO = { definition: QUAY.id, profile: TIDEWATER.id, dialect: SHI
 /** Puts what ships into the library. A change of what ships needs a new version: kept versions stay as they are. */
 export async function seedLibrary(): Promise<void> {
   for (const definition of SHIPPED_DEFINITIONS) await keep('definition', definition, 'Yarvo');
-  await keep('profile', TIDEWATER, 'Yarvo');
+  for (const profile of SHIPPED_PROFILES) await keep('profile', profile, 'Yarvo');
   await keep('dialect', SHIPPED_DIALECT, 'Yarvo');
 }
 

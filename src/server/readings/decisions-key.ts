@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { NO_DECISIONS, readingPart, type IntakeDecisions } from '@/core/intake/decisions';
 
 /** Decisions that came later than the first keys: left out while they are not made, so that old keys still hold. */
-const LATER: readonly (keyof IntakeDecisions)[] = ['tree', 'sideMarks'];
+const LATER: readonly (keyof IntakeDecisions)[] = ['tree', 'sideMarks', 'mending'];
 
 /** Decisions that lead to the same rig have the same key. */
 export function decisionsKey(decisions: IntakeDecisions): string {

@@ -18,13 +18,14 @@ export async function readCharacter(
 ): Promise<CharacterView | null> {
   const character = await findCharacter(id);
   if (!character || !(await findFit(id, definitionId))) return null;
-  const [fit, handoffs, files, blob, known, fits] = await Promise.all([
+  const [fit, handoffs, files, blob, known, fits, profiles] = await Promise.all([
     readFitView(character, definitionId),
     listHandoffs(id),
     listSourceFiles(id),
     models().Blob.findByPk(character.blobHash),
     listEntries('definition'),
     listFits(id),
+    listEntries('profile'),
   ]);
   const [reading, yardsticks] = await Promise.all([matchedReading(character, fit.state), yardsticksOf(fit.state)]);
   const { rig, match, normalisation, sheet, origins, glbHash } = reading;
@@ -49,6 +50,7 @@ export async function readCharacter(
     origins,
     fit,
     ...yardsticks,
+    profiles,
     definitions: known.map(({ id: definition, label }) => ({
       id: definition,
       label,

@@ -62,6 +62,8 @@ export interface StageProps {
   readonly onPick: (bone: number | null, isMore: boolean) => void;
   readonly onHover: (bone: number | null) => void;
   readonly onTurn?: (view: PaneView, degrees: number, isDone: boolean) => void;
+  /** A point that bears was dragged, by metres in body axes; left out where they cannot be. */
+  readonly onBearing?: (point: number, by: Vec3) => void;
   /** Other skeletons beside the character. */
   readonly companions?: readonly Companion[];
   /** Other characters with their meshes. */
@@ -103,12 +105,12 @@ export function Stage(props: StageProps) {
   } = props;
   const capsule = useMemo<DrawnCapsule | null>(() => given && { ...given, now: null }, [given]);
   const { jointScale = 1, hasLabels = false, isolated = null, focus = null, outlook = null } = props;
-  const { onTurn } = props;
+  const { onTurn, onBearing } = props;
   /** Joints that lie on one another under the pointer, to choose from. */
   const [tied, setTied] = useState<{ bones: readonly number[]; x: number; y: number } | null>(null);
   const container = useRef<HTMLDivElement>(null);
   const view = useRef<StageView | null>(null);
-  const callbacks = useRef({ onPick, onHover, onTurn });
+  const callbacks = useRef({ onPick, onHover, onTurn, onBearing });
   const [model, setModel] = useState<'loading' | 'ready' | 'failed'>('loading');
   const extent = useMemo(() => extentOf(rig, normalisation), [rig, normalisation]);
   const bones = useMemo(() => stageBones(rig, sides), [rig, sides]);
@@ -120,8 +122,8 @@ export function Stage(props: StageProps) {
   const planned = useMemo(() => (outlook ? plannedChange(outlook, points) : null), [outlook, points]);
 
   useEffect(() => {
-    callbacks.current = { onPick, onHover, onTurn };
-  }, [onPick, onHover, onTurn]);
+    callbacks.current = { onPick, onHover, onTurn, onBearing };
+  }, [onPick, onHover, onTurn, onBearing]);
 
   useEffect(() => {
     if (!container.current) return;
@@ -133,6 +135,7 @@ export function Stage(props: StageProps) {
       onHover: (bone) => callbacks.current.onHover(bone),
       onPickTied: (tiedBones, x, y) => setTied({ bones: tiedBones, x, y }),
       onTurn: (pane, degrees, isDone) => callbacks.current.onTurn?.(pane, degrees, isDone),
+      onBearing: () => callbacks.current.onBearing ?? null,
     });
     view.current = stage;
     stage.setNormalisation(normalisation);

@@ -23,6 +23,8 @@ export class OverlayPass {
   private plan: SkeletonPlan | null = null;
   /** Where handles can be taken hold of, pixels, by view. */
   private knobs: Partial<Record<PaneView, readonly [number, number]>> = {};
+  /** Where points that bear are, likewise, x and y in turn. */
+  private bearing: Partial<Record<PaneView, readonly number[]>> = {};
 
   constructor() {
     this.canvas.className = 'absolute inset-0 touch-none';
@@ -31,6 +33,8 @@ export class OverlayPass {
 
   set(next: OverlayState): void {
     if (LOOKS.some((each) => next[each] !== this.state[each])) this.plan = null;
+    // Where a handle was before it moved nobody must take hold of it.
+    if (next.handles !== this.state.handles) this.canvas.dataset.knobs = '{}';
     this.state = next;
   }
 
@@ -52,6 +56,7 @@ export class OverlayPass {
     if (!canvas) return;
     this.plan ??= planSkeleton(this.state, theme);
     this.knobs = {};
+    this.bearing = {};
     canvas.setTransform(ratio, 0, 0, ratio, 0, 0);
     canvas.clearRect(0, 0, this.canvas.width / ratio, this.canvas.height / ratio);
     for (const pane of panes) {
@@ -71,6 +76,7 @@ export class OverlayPass {
     }
     // What the last drawing showed, and where, for whoever cannot see it.
     this.canvas.dataset.knobs = JSON.stringify(this.knobs);
+    this.canvas.dataset.bearing = JSON.stringify(this.bearing);
     this.canvas.dataset.drawn = this.state.planned
       ? `planned: ${this.state.planned.joints.length} joints, ${this.state.planned.rods.length} rods`
       : 'as it is';
@@ -103,6 +109,7 @@ export class OverlayPass {
     if (state.bearing.length > 0) {
       pane.other.fill(state.bearing, pane.projectInto, null);
       drawBearing(canvas, pane.other, theme);
+      this.bearing[pane.view] = placesOnScreen(pane);
     }
     if (state.planned) drawPlanned(canvas, state.planned, state.jointScale, pane.project, theme);
     if (state.hinges.length > 0) drawHinges(canvas, state.hinges, height.metres * PIN_SHARE, pane.project, theme);
@@ -114,3 +121,9 @@ export class OverlayPass {
     this.knobs[pane.view] = [Math.round(pane.rect.x + x), Math.round(pane.rect.y + y)];
   }
 }
+
+/** What a pane's other places are on the canvas; nothing for one that is out of sight. */
+const placesOnScreen = ({ rect, other }: Pane): number[] =>
+  Array.from({ length: other.count }, (_, at) =>
+    other.has(at) ? [Math.round(rect.x + other.x(at)), Math.round(rect.y + other.y(at))] : [-1, -1],
+  ).flat();

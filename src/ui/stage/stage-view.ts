@@ -16,6 +16,7 @@ import { fitCamera, panCamera, type PaneCamera, type PaneView } from './projecti
 import { leaseRenderer, type RendererLease } from './shared-renderer';
 import { StageInput, type PaneSpot } from './stage-input';
 import { readTheme, type StageTheme } from './stage-theme';
+import { BearingDrag } from './bearing-drag';
 import { degreesAt, handleOnScreen, isOnKnob } from './turn-handle';
 
 export interface StageCallbacks {
@@ -26,6 +27,8 @@ export interface StageCallbacks {
   readonly onPickTied: (bones: readonly number[], x: number, y: number) => void;
   /** A handle is dragged: degrees from where it was taken, held to steps unless `isFree`. */
   readonly onTurn: (view: PaneView, degrees: number, isDone: boolean) => void;
+  /** A point that bears was moved, by metres in body axes; null where they cannot be. */
+  readonly onBearing: () => ((point: number, by: Vec3) => void) | null;
 }
 
 /** A frame of a motion as the stage shows it. */
@@ -49,6 +52,7 @@ export class StageView {
   private readonly lease: RendererLease | null;
   private readonly meshPass = new MeshPass();
   private readonly overlay = new OverlayPass();
+  private readonly bearing = new BearingDrag(this.overlay);
   private readonly input: StageInput;
   private readonly observer: ResizeObserver;
   private theme: StageTheme | null = null;
@@ -81,10 +85,14 @@ export class StageView {
         this.panes.find(
           ({ rect }) => x >= rect.x && x < rect.x + rect.width && y >= rect.y && y < rect.y + rect.height,
         ) ?? null,
-      isOnKnob: (spot) => this.knobAt(spot) !== null,
+      isOnKnob: (spot) => this.knobAt(spot) !== null || this.isOnBearing(spot),
       onHover: (spot) => this.hover(spot),
       onPick: (spot, isMore) => this.pick(spot, isMore),
-      onKnob: (spot, phase, isFree) => this.turnKnob(spot, phase, isFree),
+      onKnob: (spot, phase, isFree) => {
+        const isPoint = this.bearing.isHeld || (phase === 'take' && this.knobAt(spot) === null);
+        if (isPoint) this.dragBearing(spot, phase);
+        else this.turnKnob(spot, phase, isFree);
+      },
       onPan: (pane, dx, dy) => this.moveCamera(pane, panCamera(pane.camera, dx, dy, pane.rect.height)),
       onOrbit: (pane, dx, dy) =>
         this.moveCamera(pane, {
@@ -381,6 +389,20 @@ export class StageView {
     const handle = this.overlay.state.handles.get(pane.view);
     const screen = handle && handleOnScreen(handle, pane);
     return handle && screen && isOnKnob(screen, handle.degrees, x, y) ? screen : null;
+  }
+
+  private isOnBearing(spot: PaneSpot): boolean {
+    return this.callbacks.onBearing() !== null && this.bearing.pointAt(spot) !== null;
+  }
+
+  private dragBearing(spot: PaneSpot, phase: 'take' | 'move' | 'drop'): void {
+    if (phase === 'take') this.bearing.take(spot);
+    const moved = this.bearing.move(spot);
+    if (phase === 'drop') {
+      this.bearing.drop();
+      if (moved && Math.hypot(...moved.by) > 1e-4) this.callbacks.onBearing()?.(moved.at, moved.by);
+    }
+    frameClock.request(this.draw);
   }
 
   private turnKnob({ pane, x, y }: PaneSpot, phase: 'take' | 'move' | 'drop', isFree: boolean): void {

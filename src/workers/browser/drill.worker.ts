@@ -21,7 +21,7 @@ import type { Contact } from '@/core/motion/motion';
 import { encodeMotion } from '@/core/motion/motion-file';
 import { rootPath } from '@/core/motion/root-path';
 import type { RootWay } from '@/core/motion/root-way';
-import type { DrillLimits } from '@/core/profile/profile';
+import type { DrillLimits } from '@/core/profile/drill-limits';
 import { forPage, type DrillJudged } from './drill-judged';
 import { fetchGeometry, playSource, type DrillSource } from './drill-source';
 
@@ -62,6 +62,8 @@ export interface DrillInfo {
 
 export interface BearingPoint {
   readonly name: string;
+  /** Of the bone that it is fixed to. */
+  readonly role: string;
   readonly from: Vec3;
   /** From the body's axes to those of its bone. */
   readonly turn: Quat;
@@ -77,7 +79,7 @@ export interface DrillBlock {
     readonly morphs: Float32Array;
     /** [count x boneCount x 3] joints, metres, body axes. */
     readonly points: Float32Array;
-    /** [count x bearing points x 3] where heel, ball and tip are. */
+    /** [count x bearing points x 3] where heel, ball, tip and palm are. */
     readonly bearing: Float32Array;
   }[];
   /** Joints of the source, on the character's floor. */
@@ -95,7 +97,7 @@ interface Held {
   readonly figures: readonly {
     readonly carrier: MotionCarrier;
     readonly ground: GroundReport;
-    /** Points of the feet that bear; none where feet are left. */
+    /** Points of feet and hands that bear; none where feet are left. */
     readonly bearing: readonly SolePoint[];
     readonly walk: JointWalk;
   }[];
@@ -130,7 +132,9 @@ const api = {
           const geometry = stands && geometryUrl ? await fetchGeometry(geometryUrl) : null;
           const standing = withSoles<CarrySubject>({ ...subject, soles: null }, geometry);
           const { carrier, report } = carryTo(motion, standing, travel);
-          const bearing = Object.values(standing.soles?.points ?? {}).flat();
+          const bearing = standing.soles
+            ? [...Object.values(standing.soles.points).flat(), ...Object.values(standing.soles.palms)]
+            : [];
           return { carrier, ground: report, bearing, walk: new JointWalk(carrier.plan, carrier.placedBones) };
         }),
       );
@@ -293,13 +297,11 @@ function infoOf({ made, figures, targets }: Held): DrillInfo {
         report: plan.report,
         ground,
         bearing: bearing.map((point): BearingPoint => {
-          const side =
-            target.roleBones.get('leftFoot') === point.bone || target.roleBones.get('leftToes') === point.bone
-              ? 'left'
-              : 'right';
+          const role = [...target.roleBones].find(([, bone]) => bone === point.bone)?.[0] ?? '';
+          const side = role.startsWith('left') ? 'left' : 'right';
           const { rotations, places } = plan.standing;
           const from = subtract(point.standing, places[point.bone]);
-          return { name: `${side} ${point.kind}`, from, turn: conjugate(rotations[point.bone]) };
+          return { name: `${side} ${point.kind}`, role, from, turn: conjugate(rotations[point.bone]) };
         }),
         hipsPath: thinned(plan.hipsAt, floor),
         hipsTop: plan.hipsAt.reduce((top, value, each) => (each % 3 === 1 ? Math.max(top, value) : top), -Infinity),

@@ -9,7 +9,7 @@ import { LiveWalker, type LiveInput } from '@/core/live/live-walker';
 import { fromAxisAngle, multiply, type Quat } from '@/core/math/quat';
 import type { Contact, Motion } from '@/core/motion/motion';
 import { referenceFigure } from '@/core/motion/reference-figure';
-import type { DrillLimits } from '@/core/profile/profile';
+import type { DrillLimits } from '@/core/profile/drill-limits';
 import { fetchGeometry, playSource, type DrillSource } from './drill-source';
 import { forPage, type DrillJudged } from './drill-judged';
 import type { DrillTarget } from './drill.worker';

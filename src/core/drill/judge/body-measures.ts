@@ -4,7 +4,7 @@ import { massCentre } from '../../house/mass-centre';
 import { distanceToSegment, scale, type Vec3 } from '../../math/vec3';
 import type { CarryPlan } from '../../motion/carry-plan';
 import { contactAt, type Motion } from '../../motion/motion';
-import type { DrillLimits } from '../../profile/profile';
+import type { DrillLimits } from '../../profile/drill-limits';
 import type { FigureTrack } from './figure-track';
 import type { Measure } from './measure';
 import { pointPlace, type Soles } from '../../ground/sole-points';

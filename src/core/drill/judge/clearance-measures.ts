@@ -5,7 +5,7 @@ import { houseFrames } from '../../house/play-motion';
 import { conjugate, rotate, type Quat } from '../../math/quat';
 import { add, distance, distanceToSegment, lerp, subtract, type Vec3 } from '../../math/vec3';
 import type { Motion } from '../../motion/motion';
-import type { DrillLimits } from '../../profile/profile';
+import type { DrillLimits } from '../../profile/drill-limits';
 import type { BodyShape, Feeler, Wall } from './body-shape';
 import type { FigureTrack } from './figure-track';
 import type { Measure } from './measure';

@@ -1,7 +1,7 @@
 import { SIDES, type Side } from '../../definition/definition';
 import type { Vec3 } from '../../math/vec3';
 import { contactAt, type Contact, type Motion } from '../../motion/motion';
-import type { DrillLimits } from '../../profile/profile';
+import type { DrillLimits } from '../../profile/drill-limits';
 import type { FigureTrack } from './figure-track';
 import type { Measure } from './measure';
 import { pointPlace, type Soles } from '../../ground/sole-points';

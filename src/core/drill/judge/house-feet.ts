@@ -2,7 +2,7 @@ import type { Definition } from '../../definition/definition';
 import { HOUSE_SOLES, houseTrack } from '../../ground/house-soles';
 import { LEG } from '../../house/house-body';
 import type { Motion } from '../../motion/motion';
-import type { DrillLimits } from '../../profile/profile';
+import type { DrillLimits } from '../../profile/drill-limits';
 import { measureFeet } from './foot-measures';
 import type { Measure } from './measure';
 

@@ -3,7 +3,7 @@ import { angleOf, conjugate, multiply, slerp, twistAngle, type Quat } from '../.
 import { distance, lengthOf, type Vec3 } from '../../math/vec3';
 import { roleAbove } from '../../motion/fitted-rig';
 import type { CarryPlan } from '../../motion/carry-plan';
-import type { DrillLimits } from '../../profile/profile';
+import type { DrillLimits } from '../../profile/drill-limits';
 import type { FigureTrack } from './figure-track';
 import type { Measure } from './measure';
 

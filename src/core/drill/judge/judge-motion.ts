@@ -6,7 +6,7 @@ import { legLength } from '../../motion/fitted-rig';
 import type { Motion } from '../../motion/motion';
 import { referenceFigure } from '../../motion/reference-figure';
 import { alignPosture } from '../../posture/align-posture';
-import type { DrillLimits } from '../../profile/profile';
+import type { DrillLimits } from '../../profile/drill-limits';
 import { carryTo, type CarrySubject } from '../carry-subject';
 import { bodyBones, fitBody } from './body-shape';
 import { massBones, measureBalance, measurePath } from './body-measures';

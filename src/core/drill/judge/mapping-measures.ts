@@ -3,7 +3,7 @@ import { rotate } from '../../math/quat';
 import { angleBetween, subtract } from '../../math/vec3';
 import type { CarryPlan } from '../../motion/carry-plan';
 import { roleAbove } from '../../motion/fitted-rig';
-import type { DrillLimits } from '../../profile/profile';
+import type { DrillLimits } from '../../profile/drill-limits';
 import type { FigureTrack } from './figure-track';
 import type { Measure } from './measure';
 

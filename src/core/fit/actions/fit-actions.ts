@@ -18,9 +18,11 @@ import { reopen } from './reopen';
 import { resetPosture } from './reset-posture';
 import { setArmOffset } from './set-arm-offset';
 import { setCarrying } from './set-carrying';
+import { setHandoff } from './set-handoff';
 import { setOrigin } from './set-origin';
 import { setPackMotions } from './set-pack-motions';
 import { setPose } from './set-pose';
+import { setProfile } from './set-profile';
 import { setSmallBend } from './set-small-bend';
 import { setSpareKind } from './set-spare-kind';
 import { settle } from './settle';
@@ -57,6 +59,8 @@ const ACTIONS = [
   setPackMotions,
   setSmallBend,
   setOrigin,
+  setHandoff,
+  setProfile,
 ] as const;
 
 type SchemasOf<Actions> = {

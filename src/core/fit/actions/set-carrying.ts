@@ -59,7 +59,7 @@ function describe(change: Partial<Carrying>, roleText: (id: string) => string): 
   }
   if (change.grounding) return GROUNDING_TEXT[change.grounding];
   if (change.capsule !== undefined) return change.capsule ? 'size of the capsule set' : 'capsule as large as the body';
-  if (change.contactPoints) return 'points of the feet that bear moved';
+  if (change.contactPoints) return 'points that bear moved';
   if (change.hasTwist !== undefined) return change.hasTwist ? 'twist bones driven' : 'twist bones left still';
   if (change.twistShares) return 'shares of twist bones set';
   if (change.hipsVertical ?? change.hipsHorizontal) return 'ratio of the hips in motions set';

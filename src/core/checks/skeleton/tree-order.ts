@@ -1,7 +1,7 @@
-import { roleOf } from '../definition/definition';
-import { isAbove, parentsOf } from '../rig/bone-tree';
-import type { HandoffPlan } from '../plan/handoff-plan';
-import { labelOf, type Check, type FindingDraft } from './finding';
+import { roleOf } from '../../definition/definition';
+import { isAbove, parentsOf } from '../../rig/bone-tree';
+import type { HandoffPlan } from '../../plan/handoff-plan';
+import { labelOf, type Check, type FindingDraft } from '../finding';
 
 /** Mapped bones follow the order of the definition: each lies below the bone of the role above it. */
 export const checkTreeOrder: Check = (input) => {

@@ -1,4 +1,4 @@
-import { labelOf, listNames, type Check } from './finding';
+import { labelOf, listNames, type Check } from '../finding';
 
 /** Roles whose bone nobody has confirmed though the first pass was in doubt, and figures that are no humanoids. */
 export const checkDoubts: Check = (input) => {

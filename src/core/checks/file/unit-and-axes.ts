@@ -1,5 +1,5 @@
-import { unitName, unitText } from '../frame/normalise';
-import type { Check, FindingDraft } from './finding';
+import { unitName, unitText } from '../../frame/normalise';
+import type { Check, FindingDraft } from '../finding';
 
 const DEGREE = Math.PI / 180;
 /** Heights that need no question, of figures and of what no figure was found in. */
@@ -100,8 +100,9 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig, fi
     );
   }
   if (normalisation.facing !== profile.facing) {
-    // Z up and facing -Y is how such files are mostly written.
-    const isUsual = normalisation.up === '+Z' && normalisation.facing === '-Y' && up === '+Z';
+    // Z up and facing -Y, or Y up and facing +Z, is how files are mostly written.
+    const { facing } = normalisation;
+    const isUsual = up === normalisation.up && ((up === '+Z' && facing === '-Y') || (up === '+Y' && facing === '+Z'));
     add(
       'facing',
       isUsual ? 'note' : 'caution',

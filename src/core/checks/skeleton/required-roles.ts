@@ -1,11 +1,13 @@
-import { labelOf, listNames, type Check } from './finding';
+import type { Role } from '../../definition/definition';
+import { labelOf, listNames, type Check } from '../finding';
 
 /** Every required role has a bone; optional ones that have none are stated. */
 export const checkRequiredRoles: Check = (input) => {
   const vacant = input.definition.roles.filter((role) => !(role.id in input.fit.assignments));
-  const required = vacant.filter((role) => role.required).map((role) => role.id);
-  const optional = vacant.filter((role) => !role.required).map((role) => role.id);
-  const requiredCount = input.definition.roles.filter((role) => role.required).length;
+  const isRequired = ({ id, required }: Role): boolean => required || input.profile.requiredRoles.includes(id);
+  const required = vacant.filter(isRequired).map((role) => role.id);
+  const optional = vacant.filter((role) => !isRequired(role)).map((role) => role.id);
+  const requiredCount = input.definition.roles.filter(isRequired).length;
   const findings = [];
   if (required.length > 0) {
     findings.push({

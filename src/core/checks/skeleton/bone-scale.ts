@@ -1,5 +1,5 @@
-import { decompose } from '../math/mat4';
-import { listNames, type Check } from './finding';
+import { decompose } from '../../math/mat4';
+import { listNames, type Check } from '../finding';
 
 /** Scale on bones: uniform is written out at handoff; uneven, negative or zero scale and shear cannot be. */
 export const checkBoneScale: Check = ({ rig, profile, fit }) => {

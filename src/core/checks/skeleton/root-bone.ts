@@ -1,7 +1,7 @@
-import { distanceFromOrigin } from '../frame/from-origin';
-import { parentsOf, topBoneAbove } from '../rig/bone-tree';
-import type { HandoffPlan } from '../plan/handoff-plan';
-import type { Check, FindingDraft } from './finding';
+import { distanceFromOrigin } from '../../frame/from-origin';
+import { parentsOf, topBoneAbove } from '../../rig/bone-tree';
+import type { HandoffPlan } from '../../plan/handoff-plan';
+import type { Check, FindingDraft } from '../finding';
 
 /** A root above the hips, standing at the floor origin. */
 export const checkRootBone: Check = (input) => {
@@ -9,6 +9,7 @@ export const checkRootBone: Check = (input) => {
   const hips = input.fit.assignments.hips?.boneIndex;
   if (hips === undefined) return [];
   const root = topBoneAbove(parentsOf(input.rig), hips);
+  if (input.profile.rootBone === 'forbidden') return root === null ? [] : [forbidden(input, root)];
   if (root === null)
     return [
       finding(
@@ -33,6 +34,20 @@ export const checkRootBone: Check = (input) => {
   ];
 };
 
+function forbidden({ rig, profile }: HandoffPlan, root: number): FindingDraft {
+  const { name } = rig.bones[root];
+  return {
+    aspect: 'forbidden',
+    severity: 'blocker',
+    sentence: `${name} stands above the hips; ${profile.label} takes the hips for the top bone.`,
+    measured: name,
+    allowed: 'no bone above the hips',
+    why: 'The engine moves the first bone, and takes this one for the hips.',
+    remedy: 'Leave it out on Intake, or merge it on Match.',
+    boneIndices: [root],
+  };
+}
+
 const centimetres = (metres: number): string => `${(metres * 100).toFixed(1)} cm`;
 
 function finding(
@@ -50,9 +65,10 @@ function finding(
     allowed,
     why: 'The engine moves a character by its root; travel in the hips slides the capsule away from the figure.',
     remedy: input.names.addsRoot
-      ? `Handoff adds ${input.definition.root.exportName} at the floor origin.`
+      ? `Handoff adds ${input.names.rootName} at the floor origin.`
       : 'Handoff is set to add none; put one above the hips in the source file, or let handoff add it.',
     boneIndices,
     roles: ['hips'],
+    repair: input.names.addsRoot ? null : 'add-root',
   };
 }

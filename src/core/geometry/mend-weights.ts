@@ -1,0 +1,92 @@
+/** Weights of a mesh that are changed in place: [vertexCount x perVertex], 0 for an unused place. */
+export interface WeightTable {
+  readonly perVertex: number;
+  readonly joints: Uint16Array;
+  readonly weights: Float32Array;
+}
+
+/** Gives the weights of a joint to another one, at the vertices that are asked for; -1 drops them. */
+export function moveWeights(
+  table: WeightTable,
+  partnerOf: ReadonlyMap<number, number>,
+  isMeant: (vertex: number, joint: number) => boolean,
+): void {
+  const { perVertex, joints, weights } = table;
+  for (let at = 0; at < weights.length; at++) {
+    if (weights[at] <= 0) continue;
+    const partner = partnerOf.get(joints[at]);
+    const vertex = Math.floor(at / perVertex);
+    if (partner === undefined || !isMeant(vertex, joints[at])) continue;
+    const first = vertex * perVertex;
+    let same = -1;
+    for (let other = first; other < first + perVertex; other++)
+      if (other !== at && weights[other] > 0 && joints[other] === partner) same = other;
+    if (partner < 0) [joints[at], weights[at]] = [0, 0];
+    else if (same < 0) joints[at] = partner;
+    else {
+      weights[same] += weights[at];
+      [joints[at], weights[at]] = [0, 0];
+    }
+  }
+}
+
+/** Drops weights below a least one; the strongest of a vertex stays. */
+export function pruneWeights({ perVertex, joints, weights }: WeightTable, least: number): void {
+  for (let first = 0; first < weights.length; first += perVertex) {
+    const strongest = strongestOf(weights, first, perVertex);
+    for (let at = first; at < first + perVertex; at++)
+      if (at !== strongest && weights[at] < least) [joints[at], weights[at]] = [0, 0];
+  }
+}
+
+/** Keeps the strongest influences of each vertex. Equal ones are kept in their order. */
+export function reduceInfluences({ perVertex, joints, weights }: WeightTable, most: number): void {
+  if (most >= perVertex) return;
+  const order = Array.from({ length: perVertex }, (_, slot) => slot);
+  for (let first = 0; first < weights.length; first += perVertex) {
+    const kept = [...order].sort((a, b) => weights[first + b] - weights[first + a] || a - b).slice(0, most);
+    for (const slot of order) if (!kept.includes(slot)) [joints[first + slot], weights[first + slot]] = [0, 0];
+  }
+}
+
+/** Divides the weights of each vertex by their sum; vertices without any stay so. */
+export function normaliseWeights({ perVertex, weights }: WeightTable): void {
+  for (let first = 0; first < weights.length; first += perVertex) {
+    let sum = 0;
+    for (let at = first; at < first + perVertex; at++) sum += weights[at];
+    if (sum > 0) for (let at = first; at < first + perVertex; at++) weights[at] /= sum;
+  }
+}
+
+/** Gives vertices without weight those of the nearest vertex that has some. @param places [vertexCount x 3] */
+export function bindLoose({ perVertex, joints, weights }: WeightTable, places: Float32Array): void {
+  const count = weights.length / perVertex;
+  const isLoose = (vertex: number): boolean => {
+    for (let at = vertex * perVertex; at < (vertex + 1) * perVertex; at++) if (weights[at] > 0) return false;
+    return true;
+  };
+  const all = Array.from({ length: count }, (_, vertex) => vertex);
+  const loose = all.filter(isLoose);
+  const bound = loose.length === count ? [] : all.filter((vertex) => !isLoose(vertex));
+  for (const vertex of loose) {
+    let nearest = -1;
+    let least = Infinity;
+    for (const other of bound) {
+      const away =
+        (places[other * 3] - places[vertex * 3]) ** 2 +
+        (places[other * 3 + 1] - places[vertex * 3 + 1]) ** 2 +
+        (places[other * 3 + 2] - places[vertex * 3 + 2]) ** 2;
+      if (away < least) [least, nearest] = [away, other];
+    }
+    if (nearest < 0) continue;
+    const [from, to] = [nearest * perVertex, vertex * perVertex];
+    joints.copyWithin(to, from, from + perVertex);
+    weights.copyWithin(to, from, from + perVertex);
+  }
+}
+
+function strongestOf(weights: Float32Array, first: number, perVertex: number): number {
+  let strongest = first;
+  for (let at = first; at < first + perVertex; at++) if (weights[at] > weights[strongest]) strongest = at;
+  return strongest;
+}

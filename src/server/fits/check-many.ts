@@ -1,0 +1,40 @@
+import type { CheckRow } from '@/contract/studio';
+import { SEVERITIES } from '@/core/checks/finding';
+import { problemOf } from '@/core/errors/yarvo-error';
+import { findCharacter } from '../characters/character-repository';
+import { matchedReading } from '../matches/matched-reading';
+import { STUDIO } from '../library/studio';
+import { assessReading, yardsticksOf } from './assess-reading';
+import { findCurrentFit } from './fit-repository';
+
+/** What the checks find on characters, one after another, so that nothing else waits long. @param profile for all, in place of their own. */
+export async function* checkMany(ids: readonly string[], profile?: string): AsyncGenerator<CheckRow> {
+  for (const id of ids) {
+    const row = await checkOne(id, profile);
+    if (row) yield row;
+    // Others get their turn between two characters.
+    await new Promise((resolve) => setImmediate(resolve));
+  }
+}
+
+async function checkOne(id: string, profileId?: string): Promise<CheckRow | null> {
+  const character = await findCharacter(id);
+  const fit = character && (await findCurrentFit(id, STUDIO.definition));
+  if (!character || !fit) return null;
+  const base = { id, name: character.name, profile: profileId ?? fit.state.profile ?? STUDIO.profile };
+  try {
+    const state = profileId === undefined ? fit.state : { ...fit.state, profile: profileId };
+    const [reading, yardsticks] = await Promise.all([matchedReading(character, state), yardsticksOf(state)]);
+    const { findings, waived } = assessReading(reading, state, yardsticks);
+    const names = [...new Set(findings.map(({ check }) => check))];
+    const cells = names.map((check): CheckRow['cells'][number] => {
+      const own = findings.filter((finding) => finding.check === check);
+      const worst = SEVERITIES.find((severity) => own.some((finding) => finding.severity === severity)) ?? 'note';
+      const repairs = [...new Set(own.flatMap(({ repair }) => repair ?? []))];
+      return { check, severity: worst, count: own.length, sentence: own[0].sentence, repairs };
+    });
+    return { ...base, cells, waived: waived.length, refused: null };
+  } catch (error) {
+    return { ...base, cells: [], waived: 0, refused: problemOf(error, character.name).message };
+  }
+}

@@ -1,0 +1,177 @@
+import type { RepairPreview } from '@/contract/repairs';
+import { applyAction } from '@/core/fit/actions/fit-actions';
+import type { FitState } from '@/core/fit/fit';
+import { rebaseFit } from '@/core/fit/rebase-fit';
+import { isSameReading, NO_NODE } from '@/core/intake/decisions';
+import { planHandoff } from '@/core/plan/handoff-plan';
+import { chooseRepairs } from '@/core/repairs/choose-repairs';
+import { REPAIR_KINDS, REPAIR_TEXT, SAFE_REPAIRS, type RepairKind } from '@/core/repairs/repair-kinds';
+import { judge } from '@/pipeline/judge';
+import { findCharacter } from '../characters/character-repository';
+import { matchedReading, prepareReading, type MatchedReading, type PreparedReading } from '../matches/matched-reading';
+import { STUDIO } from '../library/studio';
+import { assessReading, yardsticksOf, type Yardsticks } from './assess-reading';
+import { changeBy, refusalOf, step, type ChangeRequest, type ChangeResult, type StepSubject } from './change-fit';
+import { findCurrentFit } from './fit-repository';
+
+type Wanted = readonly RepairKind[] | 'safe';
+type Subject = Pick<StepSubject, 'character' | 'state' | 'reading' | 'yardsticks'>;
+
+interface Made {
+  readonly kinds: readonly RepairKind[];
+  readonly state: FitState;
+  readonly reading: PreparedReading;
+}
+
+/** What one repair uncovers the next may mend; more rounds than this mean that nothing helps. */
+const MOST_ROUNDS = 4;
+
+/** Makes repairs of a fit: other decisions on the files, other options of the handoff. One step of the history. */
+export const repairFit = (characterId: string, wanted: Wanted, request: ChangeRequest): Promise<ChangeResult> =>
+  step(characterId, request, async (subject) => {
+    const made = await makeRepairs(subject, wanted);
+    if ('message' in made) return { ok: false, message: made.message };
+    if (made.kinds.length === 0) return { ok: false, message: 'There is nothing to repair that way.' };
+    const { kinds, state, reading } = made;
+    return {
+      ok: true,
+      kind: 'act',
+      action: { kind: 'repair', kinds },
+      description: `repaired: ${kinds.map((kind) => REPAIR_TEXT[kind].toLowerCase()).join(', ')}`,
+      state,
+      reading,
+    };
+  });
+
+/** What repairs would change; nothing is kept. Null for an unknown character. @throws {YarvoError} */
+export async function previewRepairs(
+  characterId: string,
+  wanted: Wanted,
+  definitionId: string = STUDIO.definition,
+): Promise<RepairPreview | null> {
+  const character = await findCharacter(characterId);
+  const fit = character && (await findCurrentFit(characterId, definitionId));
+  if (!character || !fit) return null;
+  const { state } = fit;
+  const [reading, yardsticks] = await Promise.all([matchedReading(character, state), yardsticksOf(state)]);
+  const made = await makeRepairs({ character, state, reading, yardsticks }, wanted);
+  if ('message' in made) return { refused: made.message, repairs: [], before: null, after: null, gone: [] };
+  const [before, after] = [
+    summaryOf(reading, state, yardsticks),
+    summaryOf(made.reading.record, made.state, yardsticks),
+  ];
+  const left = new Set(after.keys);
+  const gone = before.findings.filter(({ key }) => !left.has(key)).map(({ sentence }) => sentence);
+  return { refused: null, repairs: [...made.kinds], before: before.counts, after: after.counts, gone };
+}
+
+async function makeRepairs(
+  { character, state: start, reading: from, yardsticks }: Subject,
+  wanted: Wanted,
+): Promise<Made | { readonly message: string }> {
+  const kinds = new Set<RepairKind>();
+  let state = start;
+  let reading: PreparedReading = { record: from, keep: null };
+  for (let round = 0; round < MOST_ROUNDS; round++) {
+    const { record } = reading;
+    const plan = planHandoff({ ...record, fit: state, ...yardsticks });
+    const offered = judge(plan).findings.flatMap(({ repair }) => repair ?? []);
+    const meant = new Set(offered.filter((kind) => (wanted === 'safe' ? SAFE_REPAIRS : wanted).includes(kind)));
+    const { origins } = record;
+    const chosen = chooseRepairs(plan, meant, (node) => (origins ? (origins[node] ?? NO_NODE) : node));
+    let next: FitState = { ...state, handoff: chosen.handoff };
+    if (!isSameReading(chosen.intake, state.intake)) {
+      const prepared = await prepareReading(character, { ...next, intake: chosen.intake }).catch(refusalOf);
+      if ('message' in prepared) return prepared;
+      next = rebaseFit(next, record, prepared.record, yardsticks.definition, chosen.intake);
+      reading = prepared;
+    }
+    if (chosen.aligns) {
+      const aligned = applyAction(
+        next,
+        { kind: 'align-posture' },
+        { ...reading.record, definition: yardsticks.definition },
+      );
+      if (aligned.ok) next = aligned.state;
+    }
+    if (JSON.stringify(next) === JSON.stringify(state)) break;
+    for (const kind of meant) kinds.add(kind);
+    state = next;
+    if (wanted !== 'safe') break;
+  }
+  return { kinds: REPAIR_KINDS.filter((kind) => kinds.has(kind)), state, reading };
+}
+
+function summaryOf(reading: MatchedReading, state: FitState, yardsticks: Yardsticks) {
+  const { findings } = assessReading(reading, state, yardsticks);
+  const { rig, normalisation } = reading;
+  const of = (severity: string): number => findings.filter((finding) => finding.severity === severity).length;
+  return {
+    findings,
+    keys: findings.map(({ key }) => key),
+    counts: {
+      blockers: of('blocker'),
+      cautions: of('caution'),
+      notes: of('note'),
+      bones: rig.bones.length,
+      vertices: rig.mesh.vertexCount,
+      influences: rig.mesh.maxInfluences,
+      clips: rig.clips.length,
+      heightMetres: normalisation.heightMetres,
+    },
+  };
+}
+
+export interface WaiveRequest {
+  /** Key of one finding, or a whole check. */
+  readonly finding?: string;
+  readonly check?: string;
+  readonly reason: string;
+  readonly until?: string;
+}
+
+/** Accepts a finding, or all of a check, in the author's name. */
+export const waive = (
+  characterId: string,
+  { finding, check, reason, until }: WaiveRequest,
+  request: ChangeRequest,
+): Promise<ChangeResult> =>
+  changeBy(characterId, request, ({ state, reading, yardsticks }) => {
+    const { findings } = assessReading(reading, state, yardsticks);
+    const amount = findings.find(({ key }) => key === finding)?.amount ?? null;
+    const waiver = {
+      character: null,
+      finding: finding ?? null,
+      check: finding === undefined ? (check ?? null) : null,
+      reason,
+      author: request.author,
+      date: new Date().toISOString().slice(0, 10),
+      until: until ?? null,
+      measured: amount?.measured ?? null,
+    };
+    const others = state.waivers.filter((each) => each.finding !== waiver.finding || each.check !== waiver.check);
+    return {
+      action: { kind: 'waive', finding, check, reason, until },
+      description: `waived ${check ?? finding?.split('/')[0] ?? 'a finding'}: ${reason}`,
+      state: { ...state, waivers: [...others, waiver] },
+      record: reading,
+    };
+  });
+
+/** Opens again what was waived. */
+export const unwaive = (
+  characterId: string,
+  subject: Pick<WaiveRequest, 'finding' | 'check'>,
+  request: ChangeRequest,
+): Promise<ChangeResult> =>
+  changeBy(characterId, request, ({ state, reading }) => ({
+    action: { kind: 'unwaive', ...subject },
+    description: `waiver of ${(subject.check ?? subject.finding ?? '').split('/')[0]} taken back`,
+    state: {
+      ...state,
+      waivers: state.waivers.filter(
+        ({ finding, check }) => finding !== (subject.finding ?? null) || check !== (subject.check ?? null),
+      ),
+    },
+    record: reading,
+  }));
