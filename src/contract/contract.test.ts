@@ -1,3 +1,5 @@
+import { EngineProfileShape } from '@/core/profile/profile-shape';
+import { WaiverFileSchema } from '@/core/waivers/waiver';
 import { readdirSync, readFileSync } from 'node:fs';
 import path from 'node:path';
 import { expect, it } from 'vitest';
@@ -40,4 +42,12 @@ it('parameters in a path are those of its schema', () => {
     const named = [...address.matchAll(/\{(\w+)\}/g)].map(([, parameter]) => parameter);
     expect(Object.keys(params?.shape ?? {}).sort(), name).toEqual(named.sort());
   }
+});
+
+it.each([
+  ['yarvo-profile.schema.json', EngineProfileShape],
+  ['yarvo-waivers-1.schema.json', WaiverFileSchema],
+])('docs/%s is the schema as it stands: npm run openapi writes it', (name, schema) => {
+  const written = JSON.parse(readFileSync(path.join(ROOT, 'docs', name), 'utf8')) as unknown;
+  expect(written).toEqual(JSON.parse(JSON.stringify(z.toJSONSchema(schema, { io: 'input' }))));
 });

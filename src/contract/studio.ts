@@ -18,6 +18,8 @@ export type ProfileEntry = z.infer<typeof ProfileEntrySchema>;
 export const CheckRowSchema = z.strictObject({
   id: z.uuid(),
   name: z.string(),
+  /** Of the fit. */
+  revision: z.int().nonnegative(),
   profile: z.string(),
   cells: z.array(
     z.strictObject({

@@ -7,6 +7,7 @@ import { accessorFloats } from './accessor-floats';
 import { sampleClip } from './sample-clip';
 import { foldBones, worldOf } from './fold-bones';
 import { mendDocument } from './mend/mend-document';
+import { unlistJoints } from './unlist-joints';
 import { repairTree } from './repair-tree';
 
 /**
@@ -164,6 +165,7 @@ function leaveOut(document: Document, tops: readonly Node[], place: string): voi
   };
   tops.forEach(mark);
   for (const skin of document.getRoot().listSkins()) {
+    unlistJoints(document, skin, (joint) => gone.has(joint));
     const lost = skin.listJoints().filter((joint) => gone.has(joint));
     if (lost.length === 0) continue;
     const users = document

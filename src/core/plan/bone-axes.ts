@@ -4,6 +4,7 @@ import { decompose, type Mat4 } from '../math/mat4';
 import { angleOf, conjugate, fromAxes, multiply, type Quat } from '../math/quat';
 import { anyPerpendicular, cross, normalise, reject, scale, type Vec3 } from '../math/vec3';
 import type { PostureMeasure } from '../posture/measure-posture';
+import type { RoleFrame } from '../posture/role-frames';
 import type { BoneAxes } from '../profile/profile';
 
 interface AxesInput {
@@ -22,16 +23,35 @@ const bringing = (a: Vec3, b: Vec3, d: Vec3, h: Vec3): Quat =>
  * both sides gives mirrored poses; a then points from the joint's end back to it on the right.
  */
 export function statedTurns({ definition, posture }: AxesInput, axes: BoneAxes): Map<number, Quat> {
-  const [a, b] = [axisVector(axes.along), axisVector(axes.hinge)];
   const turns = new Map<number, Quat>();
-  for (const { role, boneIndex, direction, hinge } of posture.frames.values()) {
-    const { side, hinge: usual } = roleOf(definition, role);
-    const d = normalise(direction);
-    if (!d) continue;
-    const h = normalise(reject(hinge ?? usual ?? anyPerpendicular(d), d)) ?? anyPerpendicular(d);
-    turns.set(boneIndex, bringing(a, b, axes.isMirrored && side === 'right' ? scale(d, -1) : d, h));
+  for (const frame of posture.frames.values()) {
+    const [first] = turnsOf(definition, frame, axes);
+    if (first) turns.set(frame.boneIndex, first);
   }
   return turns;
+}
+
+/** Limbs fold far enough to show their hinge; what a digit shows is mostly how it was drawn. */
+const SHOWS_HINGE = /(Arm|Leg)$/;
+
+/** How a joint may stand: by the hinge that its limb shows, and by the one that the definition states. */
+function turnsOf(
+  definition: Definition,
+  { role, direction, hinge }: RoleFrame,
+  { along, hinge: across, isMirrored }: BoneAxes,
+): Quat[] {
+  const { side, hinge: stated } = roleOf(definition, role);
+  const d = normalise(direction);
+  if (!d) return [];
+  const shown = SHOWS_HINGE.test(role) ? hinge : null;
+  const hinges = [shown, stated].flatMap((each): Vec3[] => {
+    const square = each && normalise(reject(each, d));
+    return square ? [square] : [];
+  });
+  const way = isMirrored && side === 'right' ? scale(d, -1) : d;
+  return (hinges.length > 0 ? hinges : [anyPerpendicular(d)]).map((h) =>
+    bringing(axisVector(along), axisVector(across), way, h),
+  );
 }
 
 export interface AxisDeviation {
@@ -42,11 +62,16 @@ export interface AxisDeviation {
 
 /** How far the mapped joints are from the axes that a profile states. @param worlds of the joints as they are written. */
 export function axisDeviations(input: AxesInput, worlds: readonly Mat4[], axes: BoneAxes): AxisDeviation[] {
-  const turns = statedTurns(input, axes);
-  return [...input.posture.frames.values()].flatMap(({ role, boneIndex: bone }) => {
-    const wanted = turns.get(bone);
-    if (!wanted) return [];
-    const own = decompose(worlds[bone]).rotation;
-    return [{ role, bone, degrees: (angleOf(multiply(wanted, conjugate(own))) * 180) / Math.PI }];
+  return [...input.posture.frames.values()].flatMap((frame) => {
+    const own = conjugate(decompose(worlds[frame.boneIndex]).rotation);
+    // A bone at the end of its line shows its direction by its own axes, whichever way these point along it.
+    const isEnd = !input.definition.roles.some(
+      ({ id, parent }) => parent === frame.role && input.posture.frames.has(id),
+    );
+    const ways = isEnd ? [frame.direction, scale(frame.direction, -1)] : [frame.direction];
+    const degrees = ways
+      .flatMap((direction) => turnsOf(input.definition, { ...frame, direction }, axes))
+      .map((wanted) => (angleOf(multiply(wanted, own)) * 180) / Math.PI);
+    return degrees.length > 0 ? [{ role: frame.role, bone: frame.boneIndex, degrees: Math.min(...degrees) }] : [];
   });
 }

@@ -24,8 +24,9 @@ export function contradictionsOf(profile: EngineProfile): Contradiction[] {
       if (parent === 'root') add(`helpers.${at}.parent`, `${name} hangs on a root that rootBone forbids`);
     if (clips.travel === 'root') add('clips.travel', 'puts travel into a root that rootBone forbids');
   }
-  const allowed = new RegExp(names.allowed, 'u');
-  const isAllowed = (name: string): boolean => allowed.test(name) && name.length <= names.maxLength;
+  const allowed = patternOf(names.allowed);
+  const isAllowed = (name: string): boolean =>
+    (allowed === null || allowed.test(name)) && name.length <= names.maxLength;
   const wanted = [
     ...(rootName === null ? [] : [['rootName', rootName] as const]),
     ...helpers.map(({ name }, at) => [`helpers.${at}.name`, name] as const),
@@ -63,4 +64,13 @@ export function contradictionsOf(profile: EngineProfile): Contradiction[] {
   ] as const)
     if (range && range.least > range.most) add(path, `its least, ${range.least}, is above its most, ${range.most}`);
   return found;
+}
+
+/** Null for what is no regular expression; that is told of the field itself. */
+function patternOf(text: string): RegExp | null {
+  try {
+    return new RegExp(text, 'u');
+  } catch {
+    return null;
+  }
 }

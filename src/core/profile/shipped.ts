@@ -82,7 +82,7 @@ export const EBB: EngineProfile = EngineProfileSchema.parse({
   },
   boneScaleTolerance: 0.001,
   textures: { isPowerOfTwo: true, types: ['image/png'] },
-  materials: { doubleSided: false, extensions: [] },
+  materials: { doubleSided: false, extensions: ['KHR_materials_unlit'] },
   clips: { framesPerSecond: 30, seconds: { least: 0, most: 120 }, travel: 'root' },
   heightMetres: { least: 0.6, most: 3 },
 });

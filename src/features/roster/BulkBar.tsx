@@ -77,6 +77,9 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
         <Link href={`/board?characters=${ids.join(',')}`} className="btn btn-sm">
           On the board
         </Link>
+        <Link href={`/checks?characters=${ids.join(',')}`} className="btn btn-sm">
+          Check them
+        </Link>
         <button type="button" className="btn btn-sm" disabled={isBusy} onClick={() => void archive()}>
           Archive
         </button>

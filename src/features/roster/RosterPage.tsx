@@ -78,6 +78,12 @@ export function RosterPage({ roster, text, isInArchive, leftPacks, renewals }: R
           <Link href="/board" className="btn btn-ghost font-normal btn-sm">
             Board
           </Link>
+          <Link href="/checks" className="btn btn-ghost font-normal btn-sm">
+            Checks
+          </Link>
+          <Link href="/studio" className="btn btn-ghost font-normal btn-sm">
+            Studio
+          </Link>
           {!isInArchive && <FindCharacter text={text} onFind={(wanted) => go({ text: wanted })} />}
           <button className="btn btn-primary btn-sm" onClick={open}>
             <FileUp aria-hidden className="size-4" />

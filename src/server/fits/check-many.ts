@@ -2,6 +2,7 @@ import type { CheckRow } from '@/contract/studio';
 import { SEVERITIES } from '@/core/checks/finding';
 import { problemOf } from '@/core/errors/yarvo-error';
 import { findCharacter } from '../characters/character-repository';
+import { readRoster } from '../characters/roster';
 import { matchedReading } from '../matches/matched-reading';
 import { STUDIO } from '../library/studio';
 import { assessReading, yardsticksOf } from './assess-reading';
@@ -21,7 +22,12 @@ async function checkOne(id: string, profileId?: string): Promise<CheckRow | null
   const character = await findCharacter(id);
   const fit = character && (await findCurrentFit(id, STUDIO.definition));
   if (!character || !fit) return null;
-  const base = { id, name: character.name, profile: profileId ?? fit.state.profile ?? STUDIO.profile };
+  const base = {
+    id,
+    name: character.name,
+    revision: fit.revision,
+    profile: profileId ?? fit.state.profile ?? STUDIO.profile,
+  };
   try {
     const state = profileId === undefined ? fit.state : { ...fit.state, profile: profileId };
     const [reading, yardsticks] = await Promise.all([matchedReading(character, state), yardsticksOf(state)]);
@@ -37,4 +43,13 @@ async function checkOne(id: string, profileId?: string): Promise<CheckRow | null
   } catch (error) {
     return { ...base, cells: [], waived: 0, refused: problemOf(error, character.name).message };
   }
+}
+
+/** Most that the board of checks takes at once. */
+const MOST = 500;
+
+/** Characters of the roster, as many as one board takes. */
+export async function listChecked(): Promise<string[]> {
+  const { rows } = await readRoster({ size: MOST, isArchived: false });
+  return rows.filter(({ kind }) => kind === 'character' || kind === 'skeleton').map(({ id }) => id);
 }

@@ -35,6 +35,7 @@ const STATUS_OF: Readonly<Record<string, number>> = {
   cancelled: 409,
   archived: 409,
   'changed-meanwhile': 409,
+  'profile-behind': 409,
   'handed-off-meanwhile': 409,
   'too-large': 413,
   'queue-full': 503,

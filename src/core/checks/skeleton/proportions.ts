@@ -3,6 +3,9 @@ import { distance } from '../../math/vec3';
 import type { HandoffPlan } from '../../plan/handoff-plan';
 import type { Check, FindingDraft } from '../finding';
 
+/** A file keeps lengths in single precision. */
+const SLACK = 1e-4;
+
 /** Height, span of the arms and length of the legs are within what the engine's world is built for. */
 export const checkProportions: Check = (plan) => {
   const { profile, normalisation, match } = plan;
@@ -17,7 +20,7 @@ export const checkProportions: Check = (plan) => {
     unit: string,
     repair: FindingDraft['repair'] = null,
   ): void => {
-    if (!range || value === null || (value >= range.least && value <= range.most)) return;
+    if (!range || value === null || (value >= range.least * (1 - SLACK) && value <= range.most * (1 + SLACK))) return;
     found.push({
       aspect,
       severity: 'caution',

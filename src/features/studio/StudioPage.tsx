@@ -1,0 +1,210 @@
+'use client';
+
+import Link from 'next/link';
+import { useRouter } from 'next/navigation';
+import { useState } from 'react';
+import { outcomeOf } from '@/contract/client';
+import type { ProfileEntry } from '@/contract/studio';
+import { diffProfiles } from '@/core/profile/diff-profiles';
+import { EngineProfileSchema, type EngineProfile } from '@/core/profile/profile';
+import { countText } from '@/core/text/count';
+import { api } from '@/ui/api';
+import { download } from '@/ui/download';
+import { ProblemNote } from '@/ui/ProblemNote';
+import { momentText } from '@/ui/text';
+import { useListening } from '@/ui/use-listening';
+import { Who } from '@/ui/Who';
+import { ProfileForm } from './ProfileForm';
+import type { Problem } from '@/core/errors/yarvo-error';
+
+interface StudioPageProps {
+  readonly entries: readonly ProfileEntry[];
+  readonly profile: EngineProfile;
+}
+
+/** Engine profiles of the studio: edited, kept in versions, compared, taken in and out as JSON. */
+export function StudioPage({ entries, profile }: StudioPageProps) {
+  useListening('studio');
+  const router = useRouter();
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const [taken, setTaken] = useState<EngineProfile | null>(null);
+  const [other, setOther] = useState<EngineProfile | null>(null);
+  const own = entries.find(({ id }) => id === profile.id);
+  const newest = own?.versions[0]?.version ?? profile.version;
+  const start = taken ?? profile;
+  const take = async (file: File): Promise<void> => {
+    const parsed = EngineProfileSchema.safeParse(parsedJson(await file.text()));
+    if (!parsed.success)
+      return setProblem({
+        code: 'bad-profile',
+        message: `This is no engine profile: ${parsed.error.issues.map(({ path, message }) => `${path.join('.') || 'top'}: ${message}`).join('; ')}.`,
+        place: file.name,
+        remedy: 'Correct what is named, and drop the file again.',
+      });
+    setProblem(null);
+    setTaken(parsed.data);
+  };
+  const save = async (wanted: EngineProfile): Promise<void> => {
+    const known = entries.find(({ id }) => id === wanted.id)?.versions[0]?.version ?? 0;
+    const body = { ...wanted, version: known + 1 };
+    const outcome = await outcomeOf(api.POST('/api/profiles', { body: body as never }), wanted.label);
+    if (!outcome.ok) return setProblem(outcome.problem);
+    setProblem(null);
+    setTaken(null);
+    router.push(`/studio?profile=${wanted.id}`);
+    router.refresh();
+  };
+  const compare = async (version: number): Promise<void> => {
+    const params = { path: { profileId: profile.id }, query: { version } };
+    const outcome = await outcomeOf(api.GET('/api/profiles/{profileId}', { params: params as never }), profile.label);
+    if (outcome.ok) setOther(outcome.data.profile as EngineProfile);
+    else setProblem(outcome.problem);
+  };
+  return (
+    <div className="flex h-full min-h-full flex-col">
+      <header className="flex h-12 shrink-0 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
+        <Link href="/" className="text-lg font-semibold text-primary" title="Roster">
+          yarvo
+        </Link>
+        <h1 className="font-semibold">
+          Studio <span className="quiet font-normal">engine profiles</span>
+        </h1>
+        <div className="ml-auto">
+          <Who />
+        </div>
+      </header>
+      <div className="grid min-h-0 flex-1 grid-cols-[260px_1fr]">
+        <nav
+          aria-label="Engine profiles"
+          className="flex min-h-0 flex-col gap-1 overflow-auto border-r border-base-300 bg-base-100 p-3"
+        >
+          {entries.map(({ id, label, versions, fits }) => (
+            <Link
+              key={id}
+              href={`/studio?profile=${id}`}
+              aria-current={id === profile.id ? 'page' : undefined}
+              className={`rounded-field px-2 py-1 ${id === profile.id ? 'bg-base-200 font-semibold' : 'hover:bg-base-200'}`}
+            >
+              {label}{' '}
+              <span className="quiet font-normal">
+                version {versions[0].version}, {countText(fits, 'fit')}
+              </span>
+            </Link>
+          ))}
+          <label className="btn mt-3 btn-sm">
+            Take in a JSON file
+            <input
+              type="file"
+              accept="application/json,.json"
+              className="sr-only"
+              onChange={(event) => {
+                const [file] = event.target.files ?? [];
+                if (file) void take(file);
+                event.target.value = '';
+              }}
+            />
+          </label>
+          <button
+            className="btn btn-sm"
+            onClick={() =>
+              download(
+                `${JSON.stringify(profile, null, 2)}\n`,
+                `${profile.id}-v${profile.version}.json`,
+                'application/json',
+              )
+            }
+          >
+            Save as JSON
+          </button>
+          <h2 className="mt-4 px-2 font-semibold">Versions of {profile.label}</h2>
+          <ul className="text-[13px]">
+            {own?.versions.map(({ version, createdBy, createdAt }) => (
+              <li key={version} className="flex items-center gap-2 px-2 py-0.5">
+                <span>
+                  {version}{' '}
+                  <span className="quiet">
+                    {createdBy}, {momentText(createdAt)}
+                  </span>
+                </span>
+                {version !== profile.version && (
+                  <button className="btn ml-auto btn-ghost btn-xs" onClick={() => void compare(version)}>
+                    Compare
+                  </button>
+                )}
+              </li>
+            ))}
+          </ul>
+        </nav>
+        <main className="min-h-0 overflow-auto p-5">
+          {problem && <ProblemNote problem={problem} onClose={() => setProblem(null)} />}
+          {taken && (
+            <p role="status" className="mb-3 rounded-box border border-primary p-2 text-[13px]">
+              {taken.label} from the file is shown, not kept yet. Save it as a version, or{' '}
+              <button className="link" onClick={() => setTaken(null)}>
+                leave it
+              </button>
+              .
+            </p>
+          )}
+          {other && <Compared older={other} newer={profile} onClose={() => setOther(null)} />}
+          <ProfileForm
+            key={`${start.id} ${start.version} ${taken ? 'taken' : ''}`}
+            profile={start}
+            next={newest + 1}
+            onSave={save}
+          />
+        </main>
+      </div>
+    </div>
+  );
+}
+
+function Compared({
+  older,
+  newer,
+  onClose,
+}: {
+  readonly older: EngineProfile;
+  readonly newer: EngineProfile;
+  readonly onClose: () => void;
+}) {
+  const changes = diffProfiles(older, newer);
+  return (
+    <section
+      aria-label="Compared versions"
+      className="mb-4 rounded-box border border-base-300 bg-base-100 p-3 text-[13px]"
+    >
+      <div className="flex items-center">
+        <h2 className="font-semibold">
+          Version {older.version} against {newer.version}
+        </h2>
+        <button className="btn ml-auto btn-ghost btn-xs" onClick={onClose}>
+          Close
+        </button>
+      </div>
+      {changes.length === 0 ? (
+        <p className="quiet">They say the same.</p>
+      ) : (
+        <table className="mt-1">
+          <tbody>
+            {changes.map(({ field, before, after }) => (
+              <tr key={field}>
+                <th className="pr-4 text-left font-mono text-xs font-normal">{field}</th>
+                <td className="quiet pr-2 line-through">{before}</td>
+                <td className="font-semibold">{after}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </section>
+  );
+}
+
+function parsedJson(text: string): unknown {
+  try {
+    return JSON.parse(text) as unknown;
+  } catch {
+    return undefined;
+  }
+}
