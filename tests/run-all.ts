@@ -130,7 +130,10 @@ if (tier === 'fast') vitest('unit', ['--project', 'unit', '--dir', 'src']);
 else {
   // Left to itself it keeps one of two cores free.
   vitest('unit', ['--project', 'unit', '--maxWorkers=2']);
+  // These keep one core busy; the other one builds what the browser tests start. Should it fail, their start says why.
+  const building = outcomeOf(bin('tsx'), ['tests/build-ahead.ts']);
   vitest('integration', ['--project', 'integration']);
+  await building;
   suite('end to end', bin('playwright'), ['test'], `${RESULTS}/e2e.json`, playwrightCount);
 }
 

@@ -43,7 +43,7 @@ export const InspectionSchema = z.strictObject({
     deviationsDeg: z.record(z.string(), z.number()),
     rollsDeg: z.record(z.string(), z.number()),
   }),
-  findings: z.array(FindingSchema.omit({ key: true })),
+  findings: z.array(FindingSchema.omit({ key: true, amount: true, parts: true, repair: true })),
   ms: z.strictObject({ read: z.number().nonnegative(), match: z.number().nonnegative() }),
 });
 export type Inspection = z.infer<typeof InspectionSchema>;

@@ -57,7 +57,7 @@ export function buildInspection(
         ),
       ),
     },
-    findings: findings.map(({ key: _key, ...finding }) => finding),
+    findings: findings.map(({ key: _key, amount: _amount, parts: _parts, repair: _repair, ...finding }) => finding),
     ms,
   };
 }

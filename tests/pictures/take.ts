@@ -63,12 +63,6 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>>
     await page.keyboard.press('e');
     await page.waitForTimeout(4000);
   },
-  'match-compare': async (page) => {
-    await openCharacter(page, 'Lamplighter');
-    await page.getByLabel('More actions').selectOption('compare');
-    await page.getByLabel('Compare with').selectOption({ label: 'Otter stevedore' });
-    await stageDrawn(page);
-  },
   posture: async (page) => {
     await openCharacter(page, 'Eel seller', 'Posture');
     await page.getByRole('button', { name: 'Left upper arm', exact: true }).click();
@@ -127,7 +121,22 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>>
     await expect(page.locator('body[data-listening="motions"]')).toBeAttached();
   },
   findings: async (page) => {
-    await openCharacter(page, 'Eel seller', 'Findings');
+    await openCharacter(page, 'Ferry pilot', 'Findings');
+    await page.getByRole('button', { name: 'Choose all safe ones' }).click();
+    await expect(page.getByRole('table', { name: 'What would change' })).toBeVisible({ timeout: 60_000 });
+    await stageDrawn(page);
+  },
+  checks: async (page) => {
+    await page.goto('/checks');
+    await expect(page.getByRole('status').first()).toContainText(/checked;/, { timeout: 60_000 });
+    await page.getByRole('button', { name: /^reference-pose/ }).click();
+    const repair = page.getByRole('region', { name: 'Repair of reference-pose' });
+    await repair.getByRole('button', { name: 'Try' }).click();
+    await expect(repair.getByText('working …')).toHaveCount(0, { timeout: 60_000 });
+  },
+  studio: async (page) => {
+    await page.goto('/studio?profile=ebb');
+    await page.waitForTimeout(800);
   },
   'match-clash': async (page) => {
     await openCharacter(page, 'Eel seller');
@@ -145,14 +154,6 @@ const PICTURES: Readonly<Record<string, (page: Page) => Promise<number | void>>>
     await page.getByRole('button', { name: 'Free', exact: true }).click();
     await stageDrawn(page);
     return 3;
-  },
-  archive: async (page) => {
-    await openRoster(page);
-    for (const name of ['Market mule', 'Lantern']) await page.getByRole('checkbox', { name: `Choose ${name}` }).check();
-    await page.getByRole('button', { name: 'Archive', exact: true }).click();
-    await page.getByRole('button', { name: 'Archive (2)' }).click();
-    await page.getByRole('button', { name: 'Delete', exact: true }).first().click();
-    await expect(page.getByRole('button', { name: 'Delete for good' })).toBeVisible();
   },
   handoff: async (page) => {
     await openCharacter(page, 'Lamplighter', 'Handoff');

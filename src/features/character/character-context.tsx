@@ -61,7 +61,7 @@ export function useCharacter(): CharacterContextValue {
 }
 
 /** One finding by its key, or all of a check. */
-export interface WaiverSubject {
+interface WaiverSubject {
   readonly finding?: string;
   readonly check?: string;
 }

@@ -1,0 +1,116 @@
+import { readFile } from 'node:fs/promises';
+import { expect, test } from '@playwright/test';
+import { createNodeIO } from '@/formats/gltf/node-io';
+import { DEFECTS } from '../helpers/plant-defects';
+import { isListening, isSaved, openCharacter, openRoster } from './helpers';
+
+/** Ten that are planted together, in an order in which none undoes another. */
+const PLANTED = [
+  'a vertex without weight',
+  'weights that are not normalised',
+  'weight on the root',
+  'weight on a bone of the other side',
+  'a vertex that is no number',
+  'an inverse bind matrix that cannot be inverted',
+  'a clip that only holds the rest',
+  'keys out of order',
+  'a texture whose sides are no powers of two',
+  'a morph target that moves nothing',
+] as const;
+
+async function plantedEelSeller(): Promise<Buffer> {
+  const document = await createNodeIO().readBinary(new Uint8Array(await readFile('demo/files/eel-seller.glb')));
+  const truth = JSON.parse(await readFile('demo/files/eel-seller.truth.json', 'utf8')) as Record<string, string>;
+  const nodes = document.getRoot().listNodes();
+  const bone = (role: string) => {
+    const node = nodes.find((each) => truth[each.getName()] === role);
+    if (!node) throw new Error(`no bone for ${role}`);
+    return node;
+  };
+  const skinned = nodes.filter((node) => node.getSkin());
+  const hand = document.getRoot().listSkins()[0].listJoints().indexOf(bone('leftHand'));
+  const found = skinned.flatMap((node) =>
+    (node.getMesh()?.listPrimitives() ?? []).map((primitive) => ({ primitive, part: node.getName() })),
+  );
+  const body = found.find(({ primitive }) => primitive.getAttribute('JOINTS_0')?.getArray()?.includes(hand));
+  if (!body) throw new Error('no body');
+  for (const kind of PLANTED) await DEFECTS[kind].plant({ document, bone, ...body });
+  return Buffer.from(await createNodeIO().writeBinary(document));
+}
+
+test('a character with ten planted faults becomes ready by repairs and one waiver', async ({ page }) => {
+  await openRoster(page);
+  await page
+    .locator('input[type="file"]')
+    .first()
+    .setInputFiles([{ name: 'eel-stall.glb', mimeType: 'model/gltf-binary', buffer: await plantedEelSeller() }]);
+  await page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Eel stall');
+  await page.getByRole('link', { name: /^Findings/ }).click();
+  await isListening(page, 'findings');
+  const repairs = page.getByRole('region', { name: 'Repairs' });
+  await repairs.getByRole('button', { name: 'Choose all safe ones' }).click();
+  const change = repairs.getByRole('table', { name: 'What would change' });
+  await expect(change).toContainText(/Blockers\d+→0/, { timeout: 60_000 });
+  await expect(page.getByText('has no weight', { exact: false }).first()).toBeVisible();
+  await repairs.getByRole('button', { name: 'Repair', exact: true }).click();
+  await isSaved(page, 1);
+  await expect(page.getByText(/^Blocker/)).toHaveCount(0);
+  for (const gone of ['no weight', 'add up to something else', 'weighted to the root', 'on the other side'])
+    await expect(page.getByText(gone)).toHaveCount(0);
+
+  // One by hand: the collar loses its bone, and somebody answers for it.
+  await page.getByRole('link', { name: /^Match/ }).click();
+  await page.getByRole('button', { name: /^Left foot: / }).click();
+  await page.getByRole('button', { name: 'Clear', exact: true }).click();
+  await isSaved(page, 2);
+  await page.getByRole('link', { name: /^Findings/ }).click();
+  await page.getByRole('button', { name: 'Waive' }).first().click();
+  const form = page.getByRole('form', { name: 'Waive this finding' });
+  await form.getByRole('textbox').fill('her foot is never seen');
+  await form.getByRole('button', { name: 'Waive' }).click();
+  await isSaved(page, 3);
+  await expect(page.getByRole('region', { name: 'Waived' })).toContainText('her foot is never seen');
+  await expect(page.getByText(/^Blocker/)).toHaveCount(0);
+  await page.getByRole('button', { name: 'Undo (Ctrl+Z)' }).click();
+  await expect(page.getByText(/^Blocker/)).toHaveCount(1);
+});
+
+test('the board of checks tries a repair on all that have a finding, and leads to each', async ({ page }) => {
+  await page.goto('/checks');
+  await isListening(page, 'checks');
+  await expect(page.getByRole('status').first()).toContainText(/checked;/, { timeout: 60_000 });
+  await expect(page.getByRole('img', { name: /^Commonest findings: / })).toBeVisible();
+  await page.getByRole('button', { name: /^reference-pose/ }).click();
+  const repair = page.getByRole('region', { name: 'Repair of reference-pose' });
+  await repair.getByRole('button', { name: 'Try' }).click();
+  await expect(repair.getByRole('list')).toContainText(/Stilt walker: \d blockers? → 0/, { timeout: 60_000 });
+  const saving = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'CSV' }).click();
+  expect((await readFile(await (await saving).path())).toString()).toMatch(/^"character","profile","check"/);
+  await page.getByRole('link', { name: 'Stilt walker' }).click();
+  await isListening(page, 'findings');
+});
+
+test('a profile is edited into a new version, compared, and a faulty one is refused by all its faults', async ({
+  page,
+}) => {
+  await page.goto('/studio?profile=ebb');
+  await isListening(page, 'studio');
+  const form = page.getByRole('form', { name: 'Engine profile' });
+  await form.getByLabel('Bones for a vertex').fill('0');
+  await form.getByRole('combobox', { name: 'Facing' }).selectOption('+Z');
+  await form.getByRole('button', { name: 'Save as version 2' }).click();
+  await expect(form.getByRole('alert').filter({ hasText: 'cannot be +Z where +Z is up' })).toBeVisible();
+  await form.getByRole('combobox', { name: 'Facing' }).selectOption('-Y');
+  await form.getByLabel('Bones for a vertex').fill('6');
+  await form.getByRole('button', { name: 'Save as version 2' }).click();
+  await expect(form.getByRole('button', { name: 'Save as version 3' })).toBeVisible();
+  await page.getByRole('button', { name: 'Compare' }).click();
+  await expect(page.getByRole('region', { name: 'Compared versions' })).toContainText('limits.influences');
+  await openCharacter(page, 'Customs clerk', 'Findings');
+  await page.getByRole('combobox', { name: 'Engine profile' }).selectOption('ebb');
+  await expect(page.getByText('version 2', { exact: true })).toBeVisible();
+  await page.getByRole('button', { name: 'Undo (Ctrl+Z)' }).click();
+  await expect(page.getByRole('combobox', { name: 'Engine profile' })).toHaveValue('tidewater');
+});
