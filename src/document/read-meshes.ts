@@ -92,7 +92,8 @@ export function readMeshes(
         else
           for (let row = 0; row < 3; row++)
             world[row] = rigid[row] * x + rigid[4 + row] * y + rigid[8 + row] * z + rigid[12 + row];
-        if (!isPlace(world[0]) || !isPlace(world[1]) || !isPlace(world[2])) {
+        // Without weights a vertex stands at the origin, whatever its own place.
+        if (![x, y, z, world[0], world[1], world[2]].every(isPlace)) {
           infinite++;
           continue;
         }

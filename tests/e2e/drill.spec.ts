@@ -35,7 +35,20 @@ async function dragKnob(page: Page, pixels: number): Promise<void> {
       (canvas: HTMLCanvasElement) =>
         Object.values(JSON.parse(canvas.dataset.knobs ?? '{}') as Record<string, [number, number]>)[0] ?? null,
     );
-  await expect.poll(knobOf, { timeout: 20_000 }).not.toBeNull();
+  // The chart takes room from the stage when it comes, and the handle comes with what was carried last.
+  await expect(page.getByRole('region', { name: 'Measures' })).toBeVisible({ timeout: 60_000 });
+  const placeOf = async () => JSON.stringify([await knobOf(), await overlay.boundingBox()]);
+  let before = '';
+  await expect
+    .poll(
+      async () => {
+        const [last, now] = [before, await placeOf()];
+        before = now;
+        return now === last && (await knobOf()) !== null;
+      },
+      { timeout: 20_000, intervals: [250] },
+    )
+    .toBe(true);
   const [knob, box] = [await knobOf(), await overlay.boundingBox()];
   if (!knob || !box) throw new Error('no handle on the stage');
   const [x, y] = [box.x + knob[0], box.y + knob[1]];
@@ -362,6 +375,8 @@ test('a bone turned at a frame becomes a layer, or goes into the posture, or is 
   await page.getByRole('slider', { name: 'Frame' }).fill('40');
   await expect(frame(page)).toHaveText('40');
   await page.getByRole('button', { name: 'Side', exact: true }).click();
+  // The address, which is gone to next, has the frame a moment later.
+  await expect(page).toHaveURL(/frame=40/);
   const before = await joints(page);
   const revision = await revisionOf(page);
   await focusOn(page, 'leftUpperArm');

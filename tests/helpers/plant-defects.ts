@@ -661,15 +661,15 @@ export const DEFECTS: Readonly<Record<string, Defect>> = {
       patient.bone('leftUpperArm').setScale([1.4, 1, 1]);
       return [patient.bone('leftUpperArm').getName()];
     },
-    repair: null,
+    repair: 'apply-scale',
   },
   'a negative scale': {
-    finds: 'bone-scale/uneven',
+    finds: 'bone-scale/negative',
     plant: (patient) => {
       patient.bone('leftHand').setScale([-1, 1, 1]);
       return [patient.bone('leftHand').getName()];
     },
-    repair: null,
+    repair: 'apply-scale',
   },
   'a uniform scale': {
     finds: 'bone-scale/uniform',

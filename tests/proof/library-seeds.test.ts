@@ -8,8 +8,8 @@ import { SHIPPED_PROFILES } from '@/core/profile/shipped';
 const RECORD: Readonly<Record<string, string>> = {
   'quay@3': 'd79cd5b22aa726e0',
   'quay-a45@2': '402a3fc0cea8eb68',
-  'tidewater@2': '0938b82e544c308a',
-  'ebb@1': 'a61cfe7fef03a14c',
+  'tidewater@2': '2e24faae901134a4',
+  'ebb@1': '2d1b004215140748',
   'shipped@2': '3e0a6a4ed4a9fc0e',
 };
 

@@ -30,6 +30,8 @@ import { checkRequiredRoles } from './skeleton/required-roles';
 import { checkRootBone } from './skeleton/root-bone';
 import { checkRootTurn } from './skeleton/root-turn';
 import { checkSamePlace } from './skeleton/same-place';
+import { checkWritable } from './skeleton/writable';
+import { checkShippedSkeleton } from './skeleton/shipped-skeleton';
 import { checkTreeOrder } from './skeleton/tree-order';
 import { checkZeroLength } from './skeleton/zero-length';
 import { checkBinds } from './skin/binds';
@@ -50,6 +52,7 @@ export const CHECKS: Readonly<Record<string, Check>> = {
   'tree-order': checkTreeOrder,
   'reference-pose': checkReferencePose,
   'zero-length': checkZeroLength,
+  writable: checkWritable,
   'bone-scale': checkBoneScale,
   'bone-count': checkBoneCount,
   'bone-axes': checkBoneAxes,
@@ -59,6 +62,7 @@ export const CHECKS: Readonly<Record<string, Check>> = {
   'root-bone': checkRootBone,
   'root-turn': checkRootTurn,
   'helper-bones': checkHelperBones,
+  'shipped-skeleton': checkShippedSkeleton,
   'idle-roles': checkIdleRoles,
   'further-roots': checkFurtherRoots,
   'copied-skeleton': checkCopiedSkeleton,

@@ -6,9 +6,16 @@ export const HandoffOptionsSchema = z.strictObject({
   addsRoot: z.boolean(),
   /** Whether the helpers and attachment points of the profile are added. */
   addsHelpers: z.boolean(),
+  /** Whether uneven and negative scales of bones are applied to mesh and joints. */
+  appliesScale: z.boolean().default(false),
   /** Whether joints are turned to the bone axes of the profile. */
   reorients: z.boolean(),
 });
 export type HandoffOptions = z.infer<typeof HandoffOptionsSchema>;
 
-export const USUAL_OPTIONS: HandoffOptions = { addsRoot: true, addsHelpers: true, reorients: false };
+export const USUAL_OPTIONS: HandoffOptions = {
+  addsRoot: true,
+  addsHelpers: true,
+  appliesScale: false,
+  reorients: false,
+};

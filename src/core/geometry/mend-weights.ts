@@ -69,7 +69,8 @@ export function bindLoose({ perVertex, joints, weights }: WeightTable, places: F
   const loose = all.filter(isLoose);
   const bound = loose.length === count ? [] : all.filter((vertex) => !isLoose(vertex));
   for (const vertex of loose) {
-    let nearest = -1;
+    // Where no distance can be told any one will do.
+    let nearest = bound[0] ?? -1;
     let least = Infinity;
     for (const other of bound) {
       const away =

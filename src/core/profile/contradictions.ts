@@ -46,6 +46,13 @@ export function contradictionsOf(profile: EngineProfile): Contradiction[] {
     add('names.prefix', 'has upper-case letters where only lower-case ones are allowed');
   if (names.letters === 'upper' && names.prefix !== names.prefix.toUpperCase())
     add('names.prefix', 'has lower-case letters where only upper-case ones are allowed');
+  const bones = new Set<string>();
+  for (const { name, parent } of profile.skeleton?.bones ?? []) {
+    if (bones.has(name)) add('skeleton.bones', `${name} is there twice`);
+    if (parent !== null && !bones.has(parent))
+      add('skeleton.bones', `${name} hangs on ${parent}, which does not stand before it`);
+    bones.add(name);
+  }
   const { bonesPerSkeleton, bonesPerDraw, influences, leastWeight } = limits;
   if (bonesPerSkeleton !== null && bonesPerSkeleton < profile.requiredRoles.length + helpers.length)
     add('limits.bonesPerSkeleton', `${bonesPerSkeleton} bones cannot hold the roles and helpers that are required`);

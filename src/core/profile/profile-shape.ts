@@ -44,6 +44,24 @@ const NamesSchema = z.strictObject({
   prefix: z.string().max(40).default(''),
 });
 
+/** A skeleton that the studio ships: bones by name, each as it stands against its parent; metres, quaternions x, y, z, w. */
+const SkeletonSchema = z.strictObject({
+  label: Name,
+  bones: z
+    .array(
+      z.strictObject({
+        name: Name,
+        /** Null for a top bone. */
+        parent: Name.nullable(),
+        translation: z.tuple([z.number(), z.number(), z.number()]).readonly(),
+        rotation: z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly(),
+      }),
+    )
+    .min(1)
+    .max(2_000),
+});
+export type ShippedSkeleton = z.infer<typeof SkeletonSchema>;
+
 const LimitsSchema = z.strictObject({
   bonesPerSkeleton: Limit,
   bonesPerDraw: Limit,
@@ -97,6 +115,9 @@ export const EngineProfileShape = z.strictObject({
   attachments: z.array(HelperSchema).max(200).default([]),
   /** Null where any will do. */
   axes: AxesSchema.nullable().default(null),
+
+  /** What a character's skeleton is held against; null for none. */
+  skeleton: SkeletonSchema.nullable().default(null),
 
   names: NamesSchema,
   limits: LimitsSchema.default(NO_LIMITS),

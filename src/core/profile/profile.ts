@@ -2,7 +2,7 @@ import { contradictionsOf } from './contradictions';
 import { USUAL_DRILL, type DrillLimits } from './drill-limits';
 import { EngineProfileShape, type EngineProfile } from './profile-shape';
 
-export type { BoneAxes, EngineProfile, Helper } from './profile-shape';
+export type { BoneAxes, EngineProfile, Helper, ShippedSkeleton } from './profile-shape';
 
 /** What one engine target accepts, in the engine's space after its import of the handed-off file. */
 export const EngineProfileSchema = EngineProfileShape.superRefine((profile, context) => {

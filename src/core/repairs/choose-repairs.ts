@@ -6,6 +6,7 @@ import type { HandoffPlan } from '../plan/handoff-plan';
 import { leftAxis, strayBones } from '../plan/stray-bones';
 import { parentsOf, topBoneAbove } from '../rig/bone-tree';
 import { findCopiedBones } from '../rig/copied-bones';
+import { lightBones } from './light-bones';
 import { leftoverBones } from './leftover-bones';
 import { REPAIR_KINDS, type RepairKind } from './repair-kinds';
 
@@ -74,6 +75,26 @@ const clipsWhere =
     return { intake: { ...intake, clipsLeftOut: united(intake.clipsLeftOut, meant) } };
   };
 
+/** Bones go, what they move goes to their parents. */
+function collapsing(bonesOf: (plan: HandoffPlan) => readonly number[]): Repair {
+  return (plan, { intake }, originOf) => {
+    const { rig } = plan;
+    const known = new Set(intake.tree.map(({ node }) => node));
+    const fresh = bonesOf(plan)
+      .map((bone) => ({
+        kind: 'collapse' as const,
+        node: originOf(rig.bones[bone].nodeIndex),
+        name: rig.bones[bone].name.slice(0, 200) || 'bone',
+      }))
+      .filter(({ node }) => node !== -1 && !known.has(node));
+    return { intake: { ...intake, tree: [...intake.tree, ...fresh] } };
+  };
+}
+
+/** Bones that the file may have, beside a root that handoff adds. */
+const spareRoom = ({ profile, names, helpers }: HandoffPlan): number =>
+  (profile.limits.bonesPerSkeleton ?? Infinity) - (names.addsRoot ? 1 : 0) - helpers.length;
+
 const REPAIRS: Readonly<Record<RepairKind, Repair>> = {
   'fold-copies': ({ rig }, { intake }, originOf) => {
     const node = (bone: number): number => originOf(rig.bones[bone].nodeIndex);
@@ -112,17 +133,8 @@ const REPAIRS: Readonly<Record<RepairKind, Repair>> = {
     textures: { largest: profile.limits.textureSize, isPowerOfTwo: profile.textures.isPowerOfTwo },
   })),
   'single-sided': always({ singleSided: true }),
-  'drop-leftover-bones': (plan, { intake }, originOf) => {
-    const { rig } = plan;
-    const fresh = leftoverBones(plan).map((bone) => ({
-      kind: 'collapse' as const,
-      node: originOf(rig.bones[bone].nodeIndex),
-      name: rig.bones[bone].name.slice(0, 200) || 'bone',
-    }));
-    const known = new Set(intake.tree.map(({ node }) => node));
-    const meant = fresh.filter(({ node }) => node !== -1 && !known.has(node));
-    return { intake: { ...intake, tree: [...intake.tree, ...meant] } };
-  },
+  'drop-leftover-bones': collapsing(leftoverBones),
+  'merge-light-bones': collapsing((plan) => lightBones(plan, spareRoom(plan))),
   'scale-to-height': ({ profile, normalisation }, { intake }) => {
     const { heightMetres: range } = profile;
     const { heightMetres: height, scale } = normalisation;
@@ -130,6 +142,7 @@ const REPAIRS: Readonly<Record<RepairKind, Repair>> = {
     const wanted = Math.max(range.least, Math.min(range.most, height));
     return { intake: { ...intake, unitMetres: (scale * wanted) / height } };
   },
+  'apply-scale': option({ appliesScale: true }),
   'add-root': option({ addsRoot: true }),
   'add-helpers': option({ addsHelpers: true }),
   're-orient': option({ reorients: true }),

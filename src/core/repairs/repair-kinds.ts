@@ -21,7 +21,9 @@ export const REPAIR_KINDS = [
   'resize-textures',
   'single-sided',
   'drop-leftover-bones',
+  'merge-light-bones',
   'scale-to-height',
+  'apply-scale',
   'add-root',
   'add-helpers',
   're-orient',
@@ -52,7 +54,9 @@ export const REPAIR_TEXT: Readonly<Record<RepairKind, string>> = {
   'resize-textures': 'Resize textures',
   'single-sided': 'Draw from one side',
   'drop-leftover-bones': 'Merge bones that move nothing',
+  'merge-light-bones': 'Merge the lightest bones',
   'scale-to-height': 'Scale to an allowed height',
+  'apply-scale': 'Apply scales to the mesh',
   'add-root': 'Add a root',
   'add-helpers': 'Add helper bones',
   're-orient': 'Turn joints to these axes',
@@ -60,5 +64,5 @@ export const REPAIR_TEXT: Readonly<Record<RepairKind, string>> = {
 };
 
 /** Take something away that is seen: only a person chooses them. */
-const UNSAFE: ReadonlySet<RepairKind> = new Set(['drop-static-parts', 'single-sided']);
+const UNSAFE: ReadonlySet<RepairKind> = new Set(['drop-static-parts', 'single-sided', 'merge-light-bones']);
 export const SAFE_REPAIRS: readonly RepairKind[] = REPAIR_KINDS.filter((kind) => !UNSAFE.has(kind));

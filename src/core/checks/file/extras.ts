@@ -6,12 +6,12 @@ export const checkExtras: Check = (plan) => {
   const { strayRoots, unseen } = factsOf(plan);
   const named = (kind: string): string[] => rig.extras.filter((extra) => extra.kind === kind).map(({ name }) => name);
   const found: FindingDraft[] = [];
-  const say = (aspect: string, names: readonly string[], what: string, severity: FindingDraft['severity']): void => {
+  const say = (aspect: string, names: readonly string[], what: string): void => {
     if (names.length === 0) return;
     const many = names.length === 1 ? what : `${what}s`;
     found.push({
       aspect,
-      severity,
+      severity: 'note',
       sentence: `The file holds ${names.length} ${many}: ${listNames(names)}.`,
       measured: `${names.length} ${many}`,
       allowed: 'none',
@@ -21,11 +21,11 @@ export const checkExtras: Check = (plan) => {
       parts: [...names],
     });
   };
-  if (!profile.cameras) say('camera', named('camera'), 'camera', 'caution');
-  if (!profile.lights) say('light', named('light'), 'light', 'caution');
+  if (!profile.cameras) say('camera', named('camera'), 'camera');
+  if (!profile.lights) say('light', named('light'), 'light');
   if (!profile.extraNodes) {
-    say('stray-root', strayRoots, 'top node without bone or mesh', 'note');
-    say('unseen', unseen, 'node that no scene shows', 'note');
+    say('stray-root', strayRoots, 'top node without bone or mesh');
+    say('unseen', unseen, 'node that no scene shows');
   }
   return found;
 };

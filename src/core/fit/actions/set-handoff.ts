@@ -22,5 +22,6 @@ export const setHandoff = defineAction({
 const TEXT = {
   addsRoot: 'adding a root',
   addsHelpers: 'adding helper bones',
+  appliesScale: 'applying scales to mesh and joints',
   reorients: 'turning joints to the axes of the profile',
 } as const;
