@@ -43,9 +43,9 @@ test('a character with ten planted faults becomes ready by repairs and one waive
   await page
     .locator('input[type="file"]')
     .first()
-    .setInputFiles([{ name: 'eel-stall.glb', mimeType: 'model/gltf-binary', buffer: await plantedEelSeller() }]);
+    .setInputFiles([{ name: 'fish-stall.glb', mimeType: 'model/gltf-binary', buffer: await plantedEelSeller() }]);
   await page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' }).click();
-  await expect(page.getByRole('heading', { level: 1 })).toContainText('Eel stall');
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Fish stall');
   await page.getByRole('link', { name: /^Findings/ }).click();
   await isListening(page, 'findings');
   const repairs = page.getByRole('region', { name: 'Repairs' });

@@ -64,8 +64,10 @@ export async function revisionOf(page: Page): Promise<number> {
 }
 
 /** Axe finds nothing serious or critical on the page as it stands. */
-export async function expectAccessible(page: Page): Promise<void> {
-  const { violations } = await new AxeBuilder({ page }).analyze();
+/** @param rules the only ones to ask; all where none are named. */
+export async function expectAccessible(page: Page, rules: readonly string[] = []): Promise<void> {
+  const axe = new AxeBuilder({ page });
+  const { violations } = await (rules.length > 0 ? axe.withRules([...rules]) : axe).analyze();
   const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
   expect(serious.map(({ id, nodes }) => `${id}: ${nodes[0]?.html.slice(0, 160)}`)).toEqual([]);
 }

@@ -319,6 +319,19 @@ export const DEFECTS: Readonly<Record<string, Defect>> = {
     },
     repair: 'mend-binds',
   },
+  'a joint without inverse bind matrix': {
+    finds: 'binds/missing',
+    plant: (patient) => {
+      const [skin] = patient.document.getRoot().listSkins();
+      const inverse = skin.getInverseBindMatrices();
+      const array = inverse?.getArray();
+      if (!inverse || !array) throw new Error('no matrices');
+      inverse.setArray(array.slice(0, -16));
+      const joints = skin.listJoints();
+      return [joints[joints.length - 1].getName()];
+    },
+    repair: 'mend-binds',
+  },
   'inverse bind matrices of no joint': {
     finds: 'binds/unreferenced',
     plant: (patient) => {

@@ -35,9 +35,21 @@ export async function yardsticksOf(
   return { definition, profile };
 }
 
+/** What was found last on each match: a change is counted, and then shown, on one and the same state. */
+const lastOf = new WeakMap<Read['match'], { readonly key: string; readonly assessment: Assessment }>();
+
 /** Posture and findings of a fit on a reading. */
-export const assessReading = ({ rig, match, normalisation }: Read, fit: FitState, yardsticks: Yardsticks): Assessment =>
-  assessFit({ rig, match, normalisation, fit, ...yardsticks });
+export function assessReading(reading: Read, fit: FitState, yardsticks: Yardsticks): Assessment {
+  const { rig, match, normalisation } = reading;
+  const { definition, profile } = yardsticks;
+  const day = new Date().toISOString().slice(0, 10);
+  const key = JSON.stringify([fit, definition.id, definition.version, profile.id, profile.version, day]);
+  const known = lastOf.get(match);
+  if (known?.key === key) return known.assessment;
+  const assessment = assessFit({ rig, match, normalisation, fit, ...yardsticks });
+  lastOf.set(match, { key, assessment });
+  return assessment;
+}
 
 export const countReading = (reading: Read, state: FitState, yardsticks: Yardsticks): FitCounts => ({
   doubts: countDoubts(state),

@@ -19,6 +19,20 @@ export const checkBinds: Check = (plan) => {
         parts: [name],
         repair: 'mend-binds',
       });
+    if (matrices !== null && matrices < bones.length)
+      found.push({
+        aspect: 'missing',
+        severity: 'blocker',
+        sentence: `${name} has ${matrices} inverse bind matrices for ${bones.length} joints; ${listNames(bones.slice(matrices).flatMap((bone) => rig.bones[bone]?.name ?? []))} ${bones.length - matrices === 1 ? 'has' : 'have'} none.`,
+        measured: `${matrices} matrices`,
+        allowed: `${bones.length}`,
+        amount: { measured: matrices, allowed: bones.length, unit: 'matrices' },
+        why: 'What these bones move has no place.',
+        remedy: 'Take the bind pose of these bones from the rest pose.',
+        boneIndices: bones.slice(matrices).filter((bone) => bone >= 0),
+        parts: [name],
+        repair: 'mend-binds',
+      });
     if (matrices !== null && matrices > bones.length)
       found.push({
         aspect: 'unreferenced',
