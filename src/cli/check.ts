@@ -5,6 +5,7 @@ import { SEVERITIES, type Finding, type Severity } from '@/core/checks/finding';
 import { problemOf, YarvoError } from '@/core/errors/yarvo-error';
 import type { HandoffPlan } from '@/core/plan/handoff-plan';
 import { SAFE_REPAIRS } from '@/core/repairs/repair-kinds';
+import { faultsOf, jsonOf } from '@/core/schema/read-json';
 import { sortWaived, WaiverFileSchema, type Waiver } from '@/core/waivers/waiver';
 import { slugOf } from '@/core/text/slug';
 import { checkReading, repairFile } from '@/pipeline/check';
@@ -124,16 +125,8 @@ async function loadWaivers(file: string | undefined): Promise<Waiver[] | null> {
   if (parsed.success) return parsed.data.waivers;
   throw new YarvoError({
     code: 'bad-waivers',
-    message: `This is no file of waivers: ${parsed.error.issues.map(({ path: at, message }) => `${at.join('.') || 'top'}: ${message}`).join('; ')}.`,
+    message: `This is no file of waivers: ${faultsOf(parsed.error)}.`,
     place: file,
     remedy: 'See docs/formats.md for what it holds.',
   });
-}
-
-function jsonOf(text: string): unknown {
-  try {
-    return JSON.parse(text) as unknown;
-  } catch {
-    return undefined;
-  }
 }

@@ -32,11 +32,7 @@ export function rootOf(text: string): RootComponent[] {
 }
 
 /** How feet are stood. @throws {YarvoError} `bad-option` */
-export function groundingOf(text: string): Grounding {
-  const found = GROUNDINGS.find((grounding) => grounding === text);
-  if (!found) throw wrong('--feet', text, `Give ${GROUNDINGS.join(', ')}.`);
-  return found;
-}
+export const groundingOf = (text: string): Grounding => chosenOf('--feet', text, GROUNDINGS);
 
 /** One of some words. @throws {YarvoError} `bad-option` */
 export function chosenOf<Word extends string>(option: string, text: string, words: readonly Word[]): Word {

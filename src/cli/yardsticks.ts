@@ -4,6 +4,7 @@ import { DefinitionSchema, type Definition } from '@/core/definition/definition'
 import { QUAY, SHIPPED_DEFINITIONS } from '@/core/definition/quay';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { EngineProfileSchema, type EngineProfile } from '@/core/profile/profile';
+import { faultsOf, jsonOf } from '@/core/schema/read-json';
 import { SHIPPED_PROFILES, TIDEWATER } from '@/core/profile/shipped';
 
 /** What a file is matched onto and checked against. */
@@ -42,19 +43,10 @@ async function load<Value extends { id: string }>(
   const text = await readFile(named, 'utf8').catch((error: Error) => error.message);
   const parsed = schema.safeParse(jsonOf(text));
   if (parsed.success) return parsed.data;
-  const faults = parsed.error.issues.map(({ message, path }) => `${path.join('.') || 'top'}: ${message}`);
   throw new YarvoError({
     code: 'bad-json',
-    message: `This is no ${what}: ${faults.join('; ')}.`,
+    message: `This is no ${what}: ${faultsOf(parsed.error)}.`,
     place: named,
     remedy: "Export it again from the studio's library, or correct what is named.",
   });
-}
-
-function jsonOf(text: string): unknown {
-  try {
-    return JSON.parse(text) as unknown;
-  } catch {
-    return undefined;
-  }
 }

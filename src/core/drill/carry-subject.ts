@@ -1,5 +1,5 @@
 import type { Definition } from '../definition/definition';
-import { roleBonesOf, sparesOf, type FitState } from '../fit/fit';
+import { roleBonesOf, rootAboveHips, sparesOf, type FitState } from '../fit/fit';
 import type { Normalisation } from '../frame/normalise';
 import type { Geometry } from '../geometry/geometry';
 import { groundedCarrier, type Grounded } from '../ground/grounded-carrier';
@@ -12,7 +12,6 @@ import { fileSpaces } from '../motion/joint-spaces';
 import type { Motion } from '../motion/motion';
 import { referenceFigure } from '../motion/reference-figure';
 import { FILE_REST, withAligned } from '../posture/posture';
-import { parentsOf, topBoneAbove } from '../rig/bone-tree';
 import type { RigPose } from '../rig/pose';
 import type { Rig } from '../rig/rig';
 
@@ -50,7 +49,6 @@ export function carryTo(motion: Motion, { target, carrying, soles }: CarrySubjec
 export function carrySubject(read: ReadCharacter, definition: Definition, state: FitState): CarrySubject {
   const { rig, normalisation, match } = read;
   const roleBones = roleBonesOf(state);
-  const hips = roleBones.get('hips');
   const target: CarryTarget = {
     rig,
     definition,
@@ -58,7 +56,7 @@ export function carrySubject(read: ReadCharacter, definition: Definition, state:
     roleBones,
     pose: plain(state.posture),
     spares: sparesOf(match, state),
-    rootBone: hips === undefined ? null : topBoneAbove(parentsOf(rig), hips),
+    rootBone: rootAboveHips(rig, state),
     armOffsetDeg: state.layers.armOffsetDeg,
   };
   return { target, carrying: state.carrying, soles: null };

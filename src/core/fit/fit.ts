@@ -1,6 +1,8 @@
 import { z } from 'zod';
 import { KeptDecisionsSchema, NO_DECISIONS, type IntakeDecisions } from '../intake/decisions';
 import { CARRYING, CarryingSchema } from '../motion/carry-options';
+import { parentsOf, topBoneAbove } from '../rig/bone-tree';
+import type { Rig } from '../rig/rig';
 import { FILE_REST, PostureSchema } from '../posture/posture';
 import { HandoffOptionsSchema, USUAL_OPTIONS } from './handoff-options';
 import { WaiverSchema } from '../waivers/waiver';
@@ -118,6 +120,16 @@ export function sparesOf(match: Match, state: FitState): Spare[] {
 /** Role -> bone index of a fit. */
 export const roleBonesOf = ({ assignments }: Pick<FitState, 'assignments'>): Map<string, number> =>
   new Map(Object.entries(assignments).map(([role, assignment]) => [role, assignment.boneIndex]));
+
+/** Bone index -> role of a fit. */
+export const boneRolesOf = ({ assignments }: Pick<FitState, 'assignments'>): Map<number, string> =>
+  new Map(Object.entries(assignments).map(([role, { boneIndex }]) => [boneIndex, role]));
+
+/** The topmost bone above the hips; null where these lead the skeleton, or have no bone. */
+export function rootAboveHips(rig: Rig, { assignments }: Pick<FitState, 'assignments'>): number | null {
+  const hips = assignments.hips?.boneIndex;
+  return hips === undefined ? null : topBoneAbove(parentsOf(rig), hips);
+}
 
 export const countDoubts = (state: FitState): number =>
   Object.values(state.assignments).filter((assignment) => assignment.state === 'doubtful').length;

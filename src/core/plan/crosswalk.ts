@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import type { Definition } from '../definition/definition';
-import { sparesOf, type FitState } from '../fit/fit';
+import { boneRolesOf, sparesOf, type FitState } from '../fit/fit';
 import type { Match } from '../match/context/match-types';
 import type { Rig } from '../rig/rig';
 import type { NamePlan } from './plan-names';
@@ -33,7 +33,7 @@ export function buildCrosswalk(input: {
   helpers?: readonly { readonly name: string }[];
 }): Crosswalk {
   const { rig, match, fit, plan, definition } = input;
-  const roles = new Map(Object.entries(fit.assignments).map(([role, assignment]) => [assignment.boneIndex, role]));
+  const roles = boneRolesOf(fit);
   const spares = new Map(sparesOf(match, fit).map((spare) => [spare.boneIndex, spare.kind]));
   return {
     schema: 'yarvo-crosswalk-1',

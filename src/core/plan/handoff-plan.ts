@@ -1,5 +1,5 @@
 import { problemOf, type Problem } from '../errors/yarvo-error';
-import { roleBonesOf, sparesOf, type FitState } from '../fit/fit';
+import { roleBonesOf, rootAboveHips, sparesOf, type FitState } from '../fit/fit';
 import type { Definition } from '../definition/definition';
 import type { FirstPass } from '../match/first-pass';
 import type { AlignInput } from '../posture/align-posture';
@@ -11,7 +11,6 @@ import { filePoses } from '../rig/local-pose';
 import { computeWorlds, type RigPose } from '../rig/pose';
 import type { Rig } from '../rig/rig';
 import { IDENTITY, type Quat } from '../math/quat';
-import { parentsOf, topBoneAbove } from '../rig/bone-tree';
 import { statedTurns } from './bone-axes';
 import type { HandoffOptions } from '../fit/handoff-options';
 import { planHelpers, type PlannedBone } from './plan-helpers';
@@ -69,8 +68,7 @@ const NO_TURNS: ReadonlyMap<number, Quat> = new Map();
 function withRiders({ rig, match, fit }: PlanInput, turns: ReadonlyMap<number, Quat>): ReadonlyMap<number, Quat> {
   if (turns.size === 0) return turns;
   const all = new Map(turns);
-  const hips = fit.assignments.hips?.boneIndex;
-  const root = hips === undefined ? null : topBoneAbove(parentsOf(rig), hips);
+  const root = rootAboveHips(rig, fit);
   if (root !== null) all.set(root, IDENTITY);
   for (const { boneIndex, kind, ridesOn } of sparesOf(match, fit)) {
     const turn = all.get(ridesOn);

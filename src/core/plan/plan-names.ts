@@ -1,10 +1,9 @@
 import type { Definition } from '../definition/definition';
-import type { FitState } from '../fit/fit';
+import { rootAboveHips, type FitState } from '../fit/fit';
 import type { Normalisation } from '../frame/normalise';
 import type { EngineProfile } from '../profile/profile';
 import type { HandoffOptions } from '../fit/handoff-options';
 import { distanceFromOrigin } from '../frame/from-origin';
-import { parentsOf, topBoneAbove } from '../rig/bone-tree';
 import type { Rig } from '../rig/rig';
 
 export interface NamePlan {
@@ -47,8 +46,7 @@ export function planNames(input: {
     names[bone] = role.exportName;
     taken.add(role.exportName.toLowerCase());
   }
-  const hips = fit.assignments.hips?.boneIndex;
-  const top = hips === undefined ? null : topBoneAbove(parentsOf(rig), hips);
+  const top = rootAboveHips(rig, fit);
   const rootStandsAtOrigin =
     top !== null && names[top] === '' && distanceFromOrigin(rig, top, normalisation) <= profile.rootOffsetMetres;
   if (rootStandsAtOrigin) names[top] = rootName;

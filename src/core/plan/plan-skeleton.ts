@@ -56,7 +56,8 @@ export function planSkeleton(
     assertEven(multiply(similarity, posedWorlds[index]), bone.name);
     return multiplyQuat(conjugate(decompose(multiply(similarity, posedWorlds[index])).rotation), wanted);
   });
-  const turned = (world: Mat4, bone: number): Mat4 => multiply(world, compose(ZERO, after[bone], [1, 1, 1]));
+  const turned = (world: Mat4, bone: number): Mat4 =>
+    turns.has(bone) ? multiply(world, compose(ZERO, after[bone], [1, 1, 1])) : world;
   const worlds = posedWorlds.map((world, bone) =>
     turned(rigid(multiply(similarity, world), rig.bones[bone].name), bone),
   );

@@ -1,3 +1,4 @@
+import { boneRolesOf } from '../fit/fit';
 import { axisVector } from '../frame/normalise';
 import { cross } from '../math/vec3';
 import type { PlanInput } from './handoff-plan';
@@ -24,7 +25,7 @@ export function leftAxis({ normalisation }: Pick<PlanInput, 'normalisation'>): {
 
 /** Side of each bone: of its role, else of the nearest mapped bone above; null for what belongs to the middle. */
 export function sidesOfBones({ rig, fit }: Pick<PlanInput, 'rig' | 'fit'>): ('left' | 'right' | null)[] {
-  const roles = new Map(Object.entries(fit.assignments).map(([role, { boneIndex }]) => [boneIndex, role]));
+  const roles = boneRolesOf(fit);
   const sides: ('left' | 'right' | null)[] = [];
   for (const { index, parent } of rig.bones) {
     const role = roles.get(index);

@@ -1,3 +1,4 @@
+import { patternOf } from './pattern';
 import type { EngineProfile } from './profile-shape';
 
 export interface Contradiction {
@@ -71,13 +72,4 @@ export function contradictionsOf(profile: EngineProfile): Contradiction[] {
   ] as const)
     if (range && range.least > range.most) add(path, `its least, ${range.least}, is above its most, ${range.most}`);
   return found;
-}
-
-/** Null for what is no regular expression; that is told of the field itself. */
-function patternOf(text: string): RegExp | null {
-  try {
-    return new RegExp(text, 'u');
-  } catch {
-    return null;
-  }
 }

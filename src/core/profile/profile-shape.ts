@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { AXIS_NAMES } from '../frame/normalise';
 import { DrillLimitsSchema } from './drill-limits';
+import { patternOf } from './pattern';
 
 const Name = z.string().trim().min(1).max(200);
 const Limit = z.int().positive().nullable().default(null);
@@ -35,7 +36,7 @@ const RangeSchema = z.strictObject({ least: z.number(), most: z.number() });
 
 const NamesSchema = z.strictObject({
   /** Regular expression that a whole name must match, and the same in words. */
-  allowed: z.string().refine(isPattern, 'is no regular expression'),
+  allowed: z.string().refine((text) => patternOf(text) !== null, 'is no regular expression'),
   allowedInWords: z.string(),
   maxLength: z.int().positive(),
   letters: z.enum(['any', 'lower', 'upper']).default('any'),
@@ -159,11 +160,3 @@ export const EngineProfileShape = z.strictObject({
 });
 
 export type EngineProfile = z.infer<typeof EngineProfileShape>;
-
-function isPattern(text: string): boolean {
-  try {
-    return Boolean(new RegExp(text, 'u'));
-  } catch {
-    return false;
-  }
-}

@@ -1,10 +1,10 @@
 import type { IntakeDecisions } from '../intake/decisions';
 import type { Mending } from '../intake/mending';
 import { roleOf } from '../definition/definition';
+import { boneRolesOf, rootAboveHips } from '../fit/fit';
 import type { HandoffOptions } from '../fit/handoff-options';
 import type { HandoffPlan } from '../plan/handoff-plan';
 import { leftAxis, strayBones } from '../plan/stray-bones';
-import { parentsOf, topBoneAbove } from '../rig/bone-tree';
 import { findCopiedBones } from '../rig/copied-bones';
 import { lightBones } from './light-bones';
 import { leftoverBones } from './leftover-bones';
@@ -108,7 +108,7 @@ const REPAIRS: Readonly<Record<RepairKind, Repair>> = {
   'bind-loose-vertices': always({ bindsLoose: true, normalises: true }),
   'move-root-weights': mending(({ rig, fit }, originOf) => {
     const hips = fit.assignments.hips?.boneIndex;
-    const root = hips === undefined ? null : topBoneAbove(parentsOf(rig), hips);
+    const root = rootAboveHips(rig, fit);
     if (hips === undefined || root === null) return {};
     return { moves: [{ from: originOf(rig.bones[root].nodeIndex), to: originOf(rig.bones[hips].nodeIndex) }] };
   }),
@@ -154,7 +154,7 @@ function straysOf(plan: HandoffPlan, originOf: (node: number) => number): Partia
   const { rig, fit, definition, normalisation } = plan;
   const facts = rig.facts;
   if (!facts) return {};
-  const roles = new Map(Object.entries(fit.assignments).map(([role, { boneIndex }]) => [boneIndex, role]));
+  const roles = boneRolesOf(fit);
   const roleAbove = (bone: number): string | null => {
     for (let at = bone; at >= 0; at = rig.bones[at].parent) if (roles.has(at)) return roles.get(at) ?? null;
     return null;

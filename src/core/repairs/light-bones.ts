@@ -1,3 +1,4 @@
+import { boneRolesOf } from '../fit/fit';
 import type { HandoffPlan } from '../plan/handoff-plan';
 import { leftoverBones } from './leftover-bones';
 
@@ -9,7 +10,7 @@ export function lightBones(plan: Pick<HandoffPlan, 'rig' | 'fit'>, most: number)
   const { rig, fit } = plan;
   const gone = new Set(leftoverBones(plan));
   const order = [...gone];
-  const roles = new Set(Object.values(fit.assignments).map(({ boneIndex }) => boneIndex));
+  const roles = boneRolesOf(fit);
   const held = new Set(rig.extras.filter(({ kind }) => kind === 'rigid-mesh').map(({ parentBone }) => parentBone));
   while (rig.bones.length - gone.size > most) {
     const parents = new Set(rig.bones.filter(({ index }) => !gone.has(index)).map(({ parent }) => parent));

@@ -19,7 +19,18 @@ const TREE_SHARE = 0.5;
  * Skeletons that clothing brought along: bones at the places of the figure's own, with the same names or names that
  * differ by one addition common to them all, in a tree of their own. Empty where there are none.
  */
-export function findCopiedBones(rig: Rig): CopiedBone[] {
+export function findCopiedBones(rig: Rig): readonly CopiedBone[] {
+  const known = copiesOf.get(rig);
+  if (known) return known;
+  const copies = seekCopiedBones(rig);
+  copiesOf.set(rig, copies);
+  return copies;
+}
+
+/** Worked out once for each rig: a rig never changes, and several checks of every plan ask. */
+const copiesOf = new WeakMap<Rig, readonly CopiedBone[]>();
+
+function seekCopiedBones(rig: Rig): CopiedBone[] {
   const places = rig.bones.map((bone): Vec3 => [bone.restWorld[12], bone.restWorld[13], bone.restWorld[14]]);
   const tolerance = largestExtent(places) * PLACE_TOLERANCE;
   const parents = rig.bones.map((bone) => bone.parent);

@@ -32,8 +32,7 @@ export function mergeSkins(document: Document): void {
   const [first, ...others] = document.getRoot().listSkins();
   if (!first) return;
   for (const skin of others) {
-    const places = placesIn(first, skin);
-    if (!places) continue;
+    if (!bindAlike(first, skin)) continue;
     const fresh = skin.listJoints().filter((joint) => !first.listJoints().includes(joint));
     append(document, first, skin, fresh);
     const joints = first.listJoints();
@@ -53,14 +52,14 @@ export function mergeSkins(document: Document): void {
   }
 }
 
-/** Whether both bind the joints that they share alike; null where they do not. */
-function placesIn(first: Skin, other: Skin): true | null {
+/** Whether both bind the joints that they share alike. */
+function bindAlike(first: Skin, other: Skin): boolean {
   const [a, b] = [matricesOf(first), matricesOf(other)];
   const joints = first.listJoints();
   for (const [at, joint] of other.listJoints().entries()) {
     const same = joints.indexOf(joint);
     if (same < 0) continue;
-    for (let k = 0; k < 16; k++) if (Math.abs(a[same * 16 + k] - b[at * 16 + k]) > SAME) return null;
+    for (let k = 0; k < 16; k++) if (Math.abs(a[same * 16 + k] - b[at * 16 + k]) > SAME) return false;
   }
   return true;
 }

@@ -7,6 +7,7 @@ import { outcomeOf } from '@/contract/client';
 import type { ProfileEntry } from '@/contract/studio';
 import { diffProfiles } from '@/core/profile/diff-profiles';
 import { EngineProfileSchema, type EngineProfile } from '@/core/profile/profile';
+import { faultsOf, jsonOf } from '@/core/schema/read-json';
 import { countText } from '@/core/text/count';
 import { api } from '@/ui/api';
 import { download } from '@/ui/download';
@@ -33,11 +34,11 @@ export function StudioPage({ entries, profile }: StudioPageProps) {
   const newest = own?.versions[0]?.version ?? profile.version;
   const start = taken ?? profile;
   const take = async (file: File): Promise<void> => {
-    const parsed = EngineProfileSchema.safeParse(parsedJson(await file.text()));
+    const parsed = EngineProfileSchema.safeParse(jsonOf(await file.text()));
     if (!parsed.success)
       return setProblem({
         code: 'bad-profile',
-        message: `This is no engine profile: ${parsed.error.issues.map(({ path, message }) => `${path.join('.') || 'top'}: ${message}`).join('; ')}.`,
+        message: `This is no engine profile: ${faultsOf(parsed.error)}.`,
         place: file.name,
         remedy: 'Correct what is named, and drop the file again.',
       });
@@ -199,12 +200,4 @@ function Compared({
       )}
     </section>
   );
-}
-
-function parsedJson(text: string): unknown {
-  try {
-    return JSON.parse(text) as unknown;
-  } catch {
-    return undefined;
-  }
 }

@@ -1,4 +1,4 @@
-import { parentsOf, topBoneAbove } from '../../rig/bone-tree';
+import { rootAboveHips } from '../../fit/fit';
 import { factsOf, type Check, type FindingDraft } from '../finding';
 
 /** Of the figure's height: less than this is no travel. */
@@ -10,7 +10,7 @@ export const checkClipTravel: Check = (plan) => {
   const { travel } = profile.clips;
   const hips = fit.assignments.hips?.boneIndex;
   if (travel === null || hips === undefined) return [];
-  const root = topBoneAbove(parentsOf(rig), hips);
+  const root = rootAboveHips(rig, fit);
   const wanted = travel === 'root' ? root : travel === 'hips' ? hips : null;
   return factsOf(plan).clips.flatMap(({ name, travels }): FindingDraft[] => {
     const far = travels.find(

@@ -1,3 +1,4 @@
+import { boneRolesOf } from '../../fit/fit';
 import { determinant3, decompose } from '../../math/mat4';
 import type { Bone } from '../../rig/rig';
 import { listNames, type Check, type FindingDraft } from '../finding';
@@ -23,7 +24,7 @@ const TEXT = {
  * to apply it to mesh and joints; zero cannot be.
  */
 export const checkBoneScale: Check = ({ rig, profile, fit, options }) => {
-  const mapped = new Set(Object.values(fit.assignments).map(({ boneIndex }) => boneIndex));
+  const mapped = boneRolesOf(fit);
   const all = rig.bones.map((bone): Scaled => {
     const { scale, shear } = decompose(bone.restWorld);
     const sizes = scale.map(Math.abs);

@@ -1,3 +1,4 @@
+import { boneRolesOf } from '../../fit/fit';
 import type { Vec3 } from '../../math/vec3';
 import type { Check, FindingDraft } from '../finding';
 
@@ -8,7 +9,7 @@ const FAR_SHARE = 0.25;
 export const checkFarBone: Check = ({ rig, fit, normalisation }) => {
   const { bounds } = rig.mesh;
   if (!bounds) return [];
-  const mapped = new Set(Object.values(fit.assignments).map(({ boneIndex }) => boneIndex));
+  const mapped = boneRolesOf(fit);
   const extent = Math.max(...[0, 1, 2].map((axis) => bounds.max[axis] - bounds.min[axis]));
   const away = ({ restWorld }: (typeof rig.bones)[number]): number => {
     const place: Vec3 = [restWorld[12], restWorld[13], restWorld[14]];

@@ -1,3 +1,4 @@
+import { boneRolesOf } from '../../fit/fit';
 import { labelOf, type Check, type FindingDraft } from '../finding';
 
 /** A bone in a required role moves something of the mesh, itself or by what hangs on it. */
@@ -7,7 +8,7 @@ export const checkIdleRoles: Check = (plan) => {
   const carries = rig.bones.map(({ skinVertexCount }) => skinVertexCount > 0);
   const held = new Set(rig.extras.filter(({ kind }) => kind === 'rigid-mesh').map(({ parentBone }) => parentBone));
   for (const bone of held) if (bone >= 0) carries[bone] = true;
-  const mapped = new Map(Object.entries(fit.assignments).map(([role, { boneIndex }]) => [boneIndex, role]));
+  const mapped = boneRolesOf(fit);
   // What hangs between a mapped bone and the next one, twist bones among it, moves with it.
   for (const { index, parent } of [...rig.bones].reverse())
     if (parent >= 0 && carries[index] && !mapped.has(index)) carries[parent] = true;

@@ -1,5 +1,5 @@
 import { distanceFromOrigin } from '../../frame/from-origin';
-import { parentsOf, topBoneAbove } from '../../rig/bone-tree';
+import { rootAboveHips } from '../../fit/fit';
 import type { HandoffPlan } from '../../plan/handoff-plan';
 import type { Check, FindingDraft } from '../finding';
 
@@ -8,7 +8,7 @@ export const checkRootBone: Check = (input) => {
   if (input.profile.rootBone === 'optional') return [];
   const hips = input.fit.assignments.hips?.boneIndex;
   if (hips === undefined) return [];
-  const root = topBoneAbove(parentsOf(input.rig), hips);
+  const root = rootAboveHips(input.rig, input.fit);
   if (input.profile.rootBone === 'forbidden') return root === null ? [] : [forbidden(input, root)];
   if (root === null)
     return [

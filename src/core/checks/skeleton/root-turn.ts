@@ -1,13 +1,12 @@
 import { decompose } from '../../math/mat4';
 import { multiply, angleOf, type Quat } from '../../math/quat';
-import { parentsOf, topBoneAbove } from '../../rig/bone-tree';
+import { rootAboveHips } from '../../fit/fit';
 import type { Check } from '../finding';
 
 /** The root stands as the engine's world does. */
 export const checkRootTurn: Check = ({ rig, fit, profile, normalisation, names, options }) => {
-  const hips = fit.assignments.hips?.boneIndex;
-  if (hips === undefined || profile.rootBone === 'forbidden' || names.addsRoot || options.reorients) return [];
-  const root = topBoneAbove(parentsOf(rig), hips);
+  if (profile.rootBone === 'forbidden' || names.addsRoot || options.reorients) return [];
+  const root = rootAboveHips(rig, fit);
   if (root === null) return [];
   const turn = multiply(normalisation.rotation as Quat, decompose(rig.bones[root].restWorld).rotation);
   const degrees = (angleOf(turn) * 180) / Math.PI;

@@ -1,3 +1,4 @@
+import { boneRolesOf } from '../../fit/fit';
 import { lengthOf, subtract, type Vec3 } from '../../math/vec3';
 import { isAbove, parentsOf } from '../../rig/bone-tree';
 import { findCopiedBones } from '../../rig/copied-bones';
@@ -9,7 +10,7 @@ const PLACE_SHARE = 1e-5;
 
 /** Two bones that both move the mesh, or are both mapped, do not lie on each other. */
 export const checkSamePlace: Check = ({ rig, fit, normalisation }) => {
-  const mapped = new Set(Object.values(fit.assignments).map(({ boneIndex }) => boneIndex));
+  const mapped = boneRolesOf(fit);
   const parents = parentsOf(rig);
   const sides = sidesOfBones({ rig, fit });
   const slack = normalisation.heightFile * PLACE_SHARE;

@@ -1,10 +1,9 @@
-import { parentsOf, topBoneAbove } from '../../rig/bone-tree';
+import { rootAboveHips } from '../../fit/fit';
 import type { Check } from '../finding';
 
 /** The root moves nothing itself: it is where the engine moves the character by. */
 export const checkRootWeights: Check = ({ rig, fit }) => {
-  const hips = fit.assignments.hips?.boneIndex;
-  const root = hips === undefined ? null : topBoneAbove(parentsOf(rig), hips);
+  const root = rootAboveHips(rig, fit);
   if (root === null || rig.bones[root].skinVertexCount === 0) return [];
   const { name, skinVertexCount: count } = rig.bones[root];
   return [
