@@ -3,6 +3,7 @@ import { Quaternion, SkinnedMesh, Vector3, type Object3D } from 'three';
 import { QUAY } from '@/core/definition/quay';
 import { carryTo, withSoles } from '@/core/drill/carry-subject';
 import { judgeMotion } from '@/core/drill/judge/judge-motion';
+import { PoseWatch } from '@/core/drill/judge/pose-watch';
 import { houseEntry } from '@/core/house/house-set';
 import { sampleHouse } from '@/core/house/house-motion';
 import { NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
@@ -50,6 +51,14 @@ async function main(): Promise<void> {
   const judge = quickest(() => {
     judgeMotion({ ...character, motion: minute, travel: NO_ROOT_TRAVEL, limits });
   });
+  const watched = { ...subject, soles: null };
+  const watch = new PoseWatch(minute, watched, character.geometry);
+  const step = quickest(() => {
+    watch.measure(watched, NO_ROOT_TRAVEL, limits);
+  });
+  const carryAsSet = quickest(() => {
+    carryTo(minute, subject, NO_ROOT_TRAVEL).carrier.carry(0, frames);
+  });
   const scene = await loadWithThree(bytes);
   const meshes: SkinnedMesh[] = [];
   (scene.scene as Object3D).traverse((node) => {
@@ -77,7 +86,8 @@ async function main(): Promise<void> {
     [
       `${frames} frames, ${bones} bones, ${vertices} vertices, ${triangles} triangles (${FILE})`,
       `three skins them in ${text(skinAll)} (${some} frames measured); all measures take ${text(judge)}: ${(judge / skinAll).toFixed(2)} of it (aim 1)`,
-      `carrying alone takes ${text(carry)}: carrying and all measures ${(judge / carry).toFixed(1)} times that (aim 2 after a step of Posture)`,
+      `carrying alone takes ${text(carry)} (${text(carryAsSet)} with feet as the fit has them): carrying and all measures ${(judge / carry).toFixed(1)} times that`,
+      `after a step of Posture soles, slides and room take ${text(step)}, carrying in it: ${(step / carry).toFixed(1)} times carrying alone (aim 2), ${(step / carryAsSet).toFixed(1)} times carrying as the fit has it`,
       '',
     ].join('\n'),
   );

@@ -119,6 +119,35 @@ describe('layers on carried motion', () => {
       expect(Math.abs(Math.hypot(from(frame)[0], from(frame)[2]) - Math.hypot(0.25, 0.25))).toBeLessThan(1e-3);
   });
 
+  it('holds the turn of a hand on a rail as well, and lets go of it over the ease', () => {
+    const bare = played([]);
+    const at = add(bare.place('leftHand', 20), [0.05, 0.35, 0.05]);
+    const flat = fromAxisAngle([0, 0, 1], 90 * RAD);
+    const rail: Layer = {
+      ...BASE,
+      kind: 'target',
+      part: 'leftHand',
+      in: 'world',
+      place: at,
+      turn: flat,
+      holdsTurn: true,
+      span: { from: 0.5, to: 1.5, ease: 0.2 },
+    };
+    const held = played([rail]);
+    const changeOf = (figure: typeof bare, frame: number): Quat =>
+      multiply(figure.turn('leftHand', frame), conjugate(figure.plan.standing.rotations[boneOf('leftHand')]));
+    for (const frame of [22, 30, 38]) expect(apart(changeOf(held, frame), flat)).toBeLessThan(0.05);
+    expect(apart(changeOf(held, 50), changeOf(bare, 50))).toBeLessThan(0.01);
+    const own = played([{ ...rail, holdsTurn: false }]);
+    expect(apart(changeOf(own, 30), changeOf(bare, 30))).toBeLessThan(0.05);
+    // What goes along is turned with the figure: on one that is turned round it comes out a quarter turn further.
+    const along: Layer = { ...rail, in: 'figure', place: [0.25, 1.05, 0.25] };
+    const round: Layer = { ...BASE, kind: 'figure', heightMetres: 0, headingDeg: 90 };
+    const turned = changeOf(played([round, along]), 30);
+    const straight = changeOf(played([along]), 30);
+    expect(apart(turned, multiply(fromAxisAngle([0, 1, 0], 90 * RAD), straight))).toBeLessThan(0.05);
+  });
+
   it('lifts and turns the whole figure as one', () => {
     const [bare, lifted] = [played([]), played([{ ...BASE, kind: 'figure', heightMetres: 0.4, headingDeg: 90 }])];
     const pivot = bare.place('hips', 0);

@@ -1,15 +1,22 @@
 import { readFileSync } from 'node:fs';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { QUAY } from '@/core/definition/quay';
+import { judgeMotion } from '@/core/drill/judge/judge-motion';
+import type { Geometry } from '@/core/geometry/geometry';
 import { findSoles } from '@/core/ground/sole-points';
 import { houseEntry } from '@/core/house/house-set';
 import { sampleHouse } from '@/core/house/house-motion';
+import { KeptSteps } from '@/core/live/kept-steps';
 import { LiveFigure } from '@/core/live/live-figure';
 import { LiveSource } from '@/core/live/live-source';
 import { LiveWalker, type LiveInput } from '@/core/live/live-walker';
 import { distance, type Vec3 } from '@/core/math/vec3';
-import { CARRYING } from '@/core/motion/carry-options';
+import { CARRYING, NO_ROOT_TRAVEL } from '@/core/motion/carry-options';
+import type { CarryTarget } from '@/core/motion/carry-plan';
+import { JointWalk } from '@/core/motion/joint-walk';
 import { referenceFigure } from '@/core/motion/reference-figure';
+import { drillLimitsOf } from '@/core/profile/profile';
+import { TIDEWATER } from '@/core/profile/shipped';
 import { readGeometry } from '@/document/read-geometry';
 import { readCarryCharacter } from '@/pipeline/carry';
 import { readSource } from '@/pipeline/read-files';
@@ -44,12 +51,15 @@ const STILL: LiveInput = { side: 0, ahead: 0, turn: 0, isCrouched: false, isJump
 const STEP = 1 / 60;
 
 let figureOf: () => LiveFigure;
+let target: CarryTarget;
+let geometry: Geometry;
 beforeAll(async () => {
   const bytes = new Uint8Array(readFileSync('demo/files/lamplighter.glb'));
   const reading = await readSource({ path: 'lamplighter.glb', bytes }, []);
-  const { target } = readCarryCharacter(reading, QUAY, 'lamplighter.glb');
+  ({ target } = readCarryCharacter(reading, QUAY, 'lamplighter.glb'));
   const { standing } = referenceFigure(target, target.spares);
-  const soles = findSoles(target, standing, readGeometry(reading.document, reading.rig, 'lamplighter.glb'));
+  geometry = readGeometry(reading.document, reading.rig, 'lamplighter.glb');
+  const soles = findSoles(target, standing, geometry);
   figureOf = () => new LiveFigure(target, CARRYING, soles, slots, MAP[0]);
 });
 
@@ -113,6 +123,40 @@ describe('steering a character', () => {
     expect(worst).toBeLessThan(0.02);
     // A foot of a runner swings at some 8 m/s.
     expect(fastest).toBeLessThan(14);
+  });
+
+  it('is measured as it was shown: frame for frame, with the feet where they were held', () => {
+    const [live, figure] = [walker(), figureOf()];
+    const kept = new KeptSteps(figure, MAP[0], 60, 240);
+    const hands: Vec3[] = [];
+    const hand = (target.roleBones.get('leftHand') as number) * 3;
+    for (let at = 0; at < 300; at++) {
+      const state = live.step(STEP, { ...STILL, ahead: 1.3 });
+      const shown = figure.step(state, STEP);
+      kept.add(state, shown);
+      hands.push([shown.points[hand], shown.points[hand + 1], shown.points[hand + 2]]);
+    }
+    expect(kept.count).toBe(240);
+    const [motion, shown] = [kept.motion(), kept.shown()];
+    expect(motion.frameCount).toBe(240);
+    expect(motion.contacts.filter(({ part }) => part === 'leftFoot').length).toBeGreaterThan(2);
+    const walk = new JointWalk(figure.plan, shown.placedBones);
+    for (const frame of [0, 100, 239]) {
+      walk.walk(shown.carry(frame, 1), 0);
+      expect(distance(walk.placeOf(hand / 3), hands[60 + frame])).toBeLessThan(1e-5);
+    }
+    const limits = drillLimitsOf(TIDEWATER);
+    const input = { target, carrying: CARRYING, motion, travel: NO_ROOT_TRAVEL, geometry, limits };
+    const slideOf = (judged: ReturnType<typeof judgeMotion>): number =>
+      Math.max(
+        ...judged.measures
+          .filter(({ name }) => name.startsWith('slide.'))
+          .flatMap(({ values }) => [...values].filter((value) => !Number.isNaN(value))),
+      );
+    const asShown = slideOf(judgeMotion({ ...input, shown }));
+    expect(asShown).toBeLessThan(2);
+    // The same blend without the feet held slides further: it is no other motion that is measured.
+    expect(slideOf(judgeMotion({ ...input, carrying: { ...CARRYING, grounding: 'leave' } }))).toBeGreaterThan(asShown);
   });
 
   it('jumps off the floor and comes back to it', () => {

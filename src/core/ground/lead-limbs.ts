@@ -1,8 +1,8 @@
-import { conjugate, fromAxisAngle, IDENTITY, multiply, rotate, twistAngle } from '../math/quat';
+import { conjugate, fromAxisAngle, IDENTITY, multiply, rotate, slerp, twistAngle, type Quat } from '../math/quat';
 import { add, lerp, subtract, ZERO, type Vec3 } from '../math/vec3';
 import { MotionCarrier, type CarriedFrames } from '../motion/carry-frames';
 import type { CarryPlan } from '../motion/carry-plan';
-import { layerShare, type Layer } from '../motion/layer';
+import { layerShare, type Layer, type LayerOf } from '../motion/layer';
 import { WorldEdit } from '../motion/world-edit';
 import { leadLimb } from './limb-writer';
 import type { Limb } from './limbs';
@@ -32,10 +32,17 @@ export function leadLimbs(
         edit.begin(frames, frame);
         const place = layer.in === 'world' ? layer.place : fromFigure(plan, edit, layer.place);
         const wanted = lerp(edit.placeOf(limb.end), place, share);
-        leadLimb(edit, plan, limb, { wanted, moved: ZERO, endTurn: IDENTITY });
+        const endTurn = layer.holdsTurn ? slerp(IDENTITY, turnTo(plan, edit, layer, limb), share) : IDENTITY;
+        leadLimb(edit, plan, limb, { wanted, moved: ZERO, endTurn });
         edit.commit();
       }
   };
+}
+
+/** From the turn that the end of a limb has in the frame to the one that its layer holds it in. */
+function turnTo(plan: CarryPlan, edit: WorldEdit, { turn = IDENTITY, ...layer }: LayerOf<'target'>, limb: Limb): Quat {
+  const held = layer.in === 'world' ? turn : multiply(figureFrame(plan, edit).turn, turn);
+  return multiply(multiply(held, plan.standing.rotations[limb.end]), conjugate(edit.turnOf(limb.end)));
 }
 
 /** A place that goes along: from the floor below the hips, turned with their heading. */
@@ -49,6 +56,9 @@ export function toFigure(plan: CarryPlan, edit: WorldEdit, place: Vec3): Vec3 {
   const { origin, turn } = figureFrame(plan, edit);
   return rotate(conjugate(turn), subtract(place, origin));
 }
+
+/** How the figure of a frame that was begun is turned, about the vertical: the heading of its hips. */
+export const figureTurn = (plan: CarryPlan, edit: WorldEdit): Quat => figureFrame(plan, edit).turn;
 
 function figureFrame(plan: CarryPlan, edit: WorldEdit) {
   const [x, , z] = edit.placeOf(plan.hips);

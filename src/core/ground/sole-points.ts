@@ -4,7 +4,7 @@ import { conjugate, rotate } from '../math/quat';
 import { add, normalise, scale, subtract, ZERO, type Vec3 } from '../math/vec3';
 import type { FittedRig, StandingFigure } from '../motion/fitted-rig';
 import { posedPlaces, type SkinnedSelection } from '../posture/skinned-selection';
-import { selectFeet } from '../posture/soles';
+import { selectFeet, type FootSelections } from '../posture/soles';
 import { computeWorlds } from '../rig/pose';
 
 /** A point of a foot or a hand that may bear, fixed to a bone. */
@@ -44,10 +44,19 @@ export function findSoles(
   geometry: Geometry | null,
   moved: Readonly<Record<string, Vec3>> = {},
 ): Soles {
+  return solesOn(fitted, standing, geometry ? selectFeet(fitted, geometry) : null, moved);
+}
+
+/** The same, on feet that were taken out of the mesh before: for pose after pose. */
+export function solesOn(
+  fitted: FittedRig,
+  standing: StandingFigure,
+  feet: FootSelections | null,
+  moved: Readonly<Record<string, Vec3>> = {},
+): Soles {
   const points: Partial<Record<Side, SolePoint[]>> = {};
   let isFromMesh = false;
   const palms: Partial<Record<Side, SolePoint>> = {};
-  const feet = geometry ? selectFeet(fitted, geometry) : null;
   const asMoved = (side: Side, point: SolePoint): SolePoint => {
     const offset = moved[`${side} ${point.kind}`];
     if (!offset) return point;

@@ -44,6 +44,9 @@ function placedBones({ moved, hips, driven, root, target, loose }: CarryPlan): n
   return [...new Set([hips, ...rooted, ...held, ...loose.keys(), ...moved.map(({ boneIndex }) => boneIndex)])];
 }
 
+/** What frames of a carried motion come from. */
+export type FrameSource = Pick<MotionCarrier, 'plan' | 'placedBones' | 'carry'>;
+
 /** Works out frames of a carried motion. Holds scratch, so one at a time. */
 export class MotionCarrier {
   private readonly turns: Float64Array;

@@ -15,6 +15,7 @@ export class JointWalk {
   private readonly driven = new Map<number, number>();
   private readonly placed = new Map<number, number>();
   private readonly fixed: readonly {
+    readonly bone: number;
     readonly parent: number;
     /** Space of the bone in its parent's. */
     readonly turn: Quat;
@@ -24,7 +25,8 @@ export class JointWalk {
     readonly scale: number;
   }[];
 
-  constructor(plan: CarryPlan, placedBones: readonly number[]) {
+  /** @param wanted bones whose worlds are asked for: the others stay as they were, but for those above; null for all. */
+  constructor(plan: CarryPlan, placedBones: readonly number[], wanted: readonly number[] | null = null) {
     const { rig } = plan.target;
     const { rotations, places } = plan.standing;
     this.rotations = new Float64Array(rig.bones.length * 4);
@@ -32,22 +34,28 @@ export class JointWalk {
     this.spaces = new Float64Array(rig.bones.length * 4);
     plan.driven.forEach(({ boneIndex }, at) => this.driven.set(boneIndex, at));
     placedBones.forEach((bone, at) => this.placed.set(bone, at));
-    this.fixed = rig.bones.map(({ index, parent }) => {
-      const space = plan.spaces[index];
-      const above: Quat = parent >= 0 ? rotations[parent] : [0, 0, 0, 1];
-      const origin = parent >= 0 ? places[parent] : ([0, 0, 0] as const);
-      const undo = conjugate(above);
-      const own = conjugate(space.rotation);
-      const away = rotate(own, subtract(places[index], space.place));
-      return {
-        parent,
-        turn: normalise(multiply(undo, space.rotation)),
-        offset: rotate(undo, subtract(space.place, origin)),
-        local: normalise(multiply(own, rotations[index])),
-        at: away.map((value) => value / space.scale),
-        scale: space.scale,
-      };
-    });
+    const walked = wanted && new Set(wanted);
+    // Parents come before their children: seen from the last, a bone that is needed needs the one above.
+    if (walked) for (const { index, parent } of rig.bones.toReversed()) if (walked.has(index)) walked.add(parent);
+    this.fixed = rig.bones
+      .filter(({ index }) => walked?.has(index) ?? true)
+      .map(({ index, parent }) => {
+        const space = plan.spaces[index];
+        const above: Quat = parent >= 0 ? rotations[parent] : [0, 0, 0, 1];
+        const origin = parent >= 0 ? places[parent] : ([0, 0, 0] as const);
+        const undo = conjugate(above);
+        const own = conjugate(space.rotation);
+        const away = rotate(own, subtract(places[index], space.place));
+        return {
+          bone: index,
+          parent,
+          turn: normalise(multiply(undo, space.rotation)),
+          offset: rotate(undo, subtract(space.place, origin)),
+          local: normalise(multiply(own, rotations[index])),
+          at: away.map((value) => value / space.scale),
+          scale: space.scale,
+        };
+      });
   }
 
   /** World turn of a bone in the frame that was walked. */
@@ -66,7 +74,7 @@ export class JointWalk {
     const { rotations, places } = this;
     const root = frames.addedRoot.length > 0 ? frame * 7 : -1;
     const [drivenCount, placedCount] = [this.driven.size, this.placed.size];
-    this.fixed.forEach(({ parent, turn, offset, local, at, scale }, bone) => {
+    this.fixed.forEach(({ bone, parent, turn, offset, local, at, scale }) => {
       if (parent >= 0) {
         for (let k = 0; k < 4; k++) ABOVE[k] = rotations[parent * 4 + k];
         for (let k = 0; k < 3; k++) ORIGIN[k] = places[parent * 3 + k];

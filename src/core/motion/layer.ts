@@ -37,6 +37,10 @@ const TargetLayerSchema = z.strictObject({
   in: z.enum(['world', 'figure']),
   /** Of wrist or ankle; body axes, metres; in the figure from under its hips. */
   place: PlaceSchema,
+  /** D of hand or foot against the reference posture, in the axes that the place is in; x y z w. */
+  turn: TurnSchema.optional(),
+  /** Whether it is turned so as well, as a hand that lies on a rail; else it keeps the turn that the motion gives it. */
+  holdsTurn: z.boolean().optional(),
 });
 
 /** Height and heading of the whole figure. */

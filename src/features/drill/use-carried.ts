@@ -6,7 +6,7 @@ import type { Problem } from '@/core/errors/yarvo-error';
 import type { FoundLoop } from '@/core/motion/edits/find-loop';
 import type { DrillLimits } from '@/core/profile/drill-limits';
 import type { DrillSource } from '@/workers/browser/drill-source';
-import type { DrillJudged } from '@/workers/browser/drill-judged';
+import type { DrillJudged, DrillWatched } from '@/workers/browser/drill-judged';
 import type { DrillBlock, DrillInfo, DrillTarget, DrillStance, DrillWorkerApi } from '@/workers/browser/drill.worker';
 
 /** What is asked to be played. */
@@ -30,6 +30,8 @@ export interface Carried {
   readonly keep: (name: string) => Promise<Uint8Array>;
   /** What the first character does in it, measured. */
   readonly judge: (limits: DrillLimits) => Promise<DrillJudged>;
+  /** Its soles, slides and room alone, soon. */
+  readonly watch: (limits: DrillLimits) => Promise<DrillWatched>;
   /** How the first character stands in a frame. */
   readonly stance: (frame: number) => Promise<DrillStance>;
   /** Spans that repeat themselves. */
@@ -55,6 +57,7 @@ export function useCarried(request: DrillRequest | null): CarriedState {
   const worker = useRef<{ thread: Worker; api: Remote<DrillWorkerApi> } | null>(null);
   // Judging a long motion takes seconds, in which frames are still asked for: it has a thread of its own.
   const judge = useRef<{ thread: Worker; api: Remote<DrillWorkerApi> } | null>(null);
+  const sent = useRef<DrillSource | null>(null);
   const gone = useRef(false);
   useEffect(() => {
     gone.current = false;
@@ -62,6 +65,7 @@ export function useCarried(request: DrillRequest | null): CarriedState {
       gone.current = true;
       worker.current?.thread.terminate();
       worker.current = null;
+      sent.current = null;
       judge.current?.thread.terminate();
       judge.current = null;
     };
@@ -69,7 +73,9 @@ export function useCarried(request: DrillRequest | null): CarriedState {
   const open = useCallback(async ({ key, motionId, source, targets }: DrillRequest) => {
     worker.current ??= start();
     const { api } = worker.current;
-    const answer = await api.open(source, targets);
+    // A motion is made once for all poses that it is tried on.
+    const answer = await api.open(sent.current === source ? null : source, targets);
+    sent.current = answer.ok ? source : null;
     if (!answer.ok) return { key, problem: answer.problem };
     const carried: Carried = {
       key,
@@ -83,6 +89,7 @@ export function useCarried(request: DrillRequest | null): CarriedState {
         await judge.current.api.open(source, targets.slice(0, 1));
         return judge.current.api.judge(limits);
       },
+      watch: (limits) => api.watch(limits),
       stance: (frame) => api.stance(frame),
       loops: () => api.loops(),
     };

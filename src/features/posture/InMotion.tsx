@@ -10,7 +10,6 @@ import { countText } from '@/core/text/count';
 import { Choice } from '@/ui/Choice';
 import { ProblemNote } from '@/ui/ProblemNote';
 import type { StageView } from '@/ui/stage/stage-view';
-import type { DrillJudged } from '@/workers/browser/drill-judged';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
 import { bandText, valueText } from '../drill/chart/lanes';
@@ -18,8 +17,8 @@ import { houseMotionId } from '../drill/chosen-motion';
 import { houseSource, targetOf } from '../drill/drill-subject';
 import { playedFigure } from '../drill/played-figure';
 import { useCarried, type DrillRequest } from '../drill/use-carried';
-import { useJudged } from '../drill/use-judged';
 import { usePlayer } from '../drill/use-player';
+import { useWatched, type WatchedState } from './use-watched';
 
 /** What is watched while a pose is corrected: a row each, the measures it is taken from, and which end counts. */
 const WATCHED = [
@@ -42,22 +41,26 @@ export function InMotion({ pose }: { readonly pose: RigPose }) {
   const [view, setView] = useState<(typeof VIEWS)[number]>('side');
   const { rotations, shift } = pose;
   const poseKey = JSON.stringify([rotations, shift]);
-  const request = useMemo<DrillRequest | null>(() => {
+  // The same for every pose: it is made once.
+  const source = useMemo(() => {
     const house = HOUSE_SET.find(({ id }) => id === entry);
-    if (!house || !fit.state.assignments.hips) return null;
+    return house ? houseSource({ entry, settings: house.settings }, definition, MOST_FRAMES) : null;
+  }, [entry, definition]);
+  const request = useMemo<DrillRequest | null>(() => {
+    if (!source || !fit.state.assignments.hips) return null;
     const [turns, moved] = JSON.parse(poseKey) as [RigPose['rotations'], RigPose['shift']];
     const motionId = houseMotionId(entry);
     const own = targetOf(character, definition, fit, NO_ROOT_TRAVEL, motionId);
     return {
       motionId,
       key: `${motionId} ${fit.revision} ${poseKey}`,
-      source: houseSource({ entry, settings: house.settings }, definition, MOST_FRAMES),
+      source,
       targets: [{ ...own, target: { ...own.target, pose: { rotations: turns, shift: moved } } }],
     };
-  }, [entry, character, definition, fit, poseKey]);
+  }, [source, entry, character, definition, fit, poseKey]);
   const { carried, problem } = useCarried(request);
   const { player, onFrame } = usePlayer(carried, START);
-  const judgedState = useJudged(carried);
+  const watched = useWatched(carried);
   useEffect(() => {
     if (player && !player.current.isPlaying) player.play();
   }, [player]);
@@ -123,22 +126,23 @@ export function InMotion({ pose }: { readonly pose: RigPose }) {
           attach={attach}
         />
       </div>
-      <Watched judged={judgedState.judged} isOld={judgedState.isOld} />
+      <Watched {...watched} />
     </section>
   );
 }
 
 const START = { frame: 0, speed: 1, isLooping: true } as const;
 
-function Watched({ judged, isOld }: { readonly judged: DrillJudged | null; readonly isOld: boolean }) {
-  if (!judged) return <p className="quiet px-3 py-2">Measuring …</p>;
-  const { leg } = judged;
+function Watched({ watched, isOld, hasFailed }: WatchedState) {
+  if (hasFailed) return <p className="px-3 py-2">It could not be measured. Choose the motion again.</p>;
+  if (!watched) return <p className="quiet px-3 py-2">Measuring …</p>;
+  const { leg } = watched;
   return (
     <div aria-busy={isOld} className={`px-3 py-1.5 ${isOld ? 'opacity-60' : ''}`}>
       <table className="w-full">
         <tbody>
           {WATCHED.map(({ label, measures, end }) => {
-            const own = judged.measures.filter(({ name }) => measures.test(name));
+            const own = watched.measures.filter(({ name }) => measures.test(name));
             const ranges = own.flatMap(({ values }) => rangeOf(values) ?? []);
             if (ranges.length === 0) return null;
             const [low, high] = [Math.min(...ranges.map(({ min }) => min)), Math.max(...ranges.map(({ max }) => max))];
@@ -162,9 +166,9 @@ function Watched({ judged, isOld }: { readonly judged: DrillJudged | null; reado
       <p role="status" className="quiet">
         {isOld
           ? 'measuring again …'
-          : judged.flags.length === 0
-            ? 'No flag in the whole motion.'
-            : `${countText(judged.flags.length, 'flag')} in the whole motion.`}
+          : watched.out.length === 0
+            ? 'Everything stays within its limits.'
+            : `${countText(watched.out.length, 'measure')} out of limits. The Drill shows where and why.`}
       </p>
     </div>
   );

@@ -1,9 +1,11 @@
 import { expose, transfer } from 'comlink';
 import { judgeMotion } from '@/core/drill/judge/judge-motion';
+import { PoseWatch } from '@/core/drill/judge/pose-watch';
 import { carryTo, withSoles, type CarrySubject } from '@/core/drill/carry-subject';
 import { problemOf, type Problem } from '@/core/errors/yarvo-error';
+import type { Geometry } from '@/core/geometry/geometry';
 import type { GroundReport } from '@/core/ground/grounded-carrier';
-import { toFigure } from '@/core/ground/lead-limbs';
+import { figureTurn, toFigure } from '@/core/ground/lead-limbs';
 import { houseJoints } from '@/core/house/play-motion';
 import { heldTurn } from '@/core/layers/layer-stack';
 import { conjugate, multiply, type Quat } from '@/core/math/quat';
@@ -22,7 +24,7 @@ import { encodeMotion } from '@/core/motion/motion-file';
 import { rootPath } from '@/core/motion/root-path';
 import type { RootWay } from '@/core/motion/root-way';
 import type { DrillLimits } from '@/core/profile/drill-limits';
-import { forPage, type DrillJudged } from './drill-judged';
+import { forPage, withoutExcuse, type DrillJudged, type DrillWatched } from './drill-judged';
 import { fetchGeometry, playSource, type DrillSource } from './drill-source';
 
 export interface DrillTarget extends Omit<CarrySubject, 'soles'> {
@@ -114,22 +116,37 @@ export interface DrillStance {
   /** Joints, metres; and as they lie in the figure, from under its hips. */
   readonly places: Readonly<Record<string, Vec3>>;
   readonly inFigure: Readonly<Record<string, Vec3>>;
+  /** How the figure is turned about the vertical. */
+  readonly heading: Quat;
 }
 
 /** A path is drawn with so many places at most. */
 const PATH_PLACES = 600;
 
 let held: Held | null = null;
+let watch: PoseWatch | null = null;
+/** The mesh that was fetched last: pose after pose asks for the same. */
+let mesh: { readonly url: string; readonly geometry: Geometry } | null = null;
+
+async function geometryAt(url: string | null): Promise<Geometry | null> {
+  if (url === null) return null;
+  if (mesh?.url !== url) mesh = { url, geometry: await fetchGeometry(url) };
+  return mesh.geometry;
+}
+
 /** Carries motions and works out their frames: nothing of it may hold up the page. */
 const api = {
-  async open(source: DrillSource, targets: readonly DrillTarget[]): Promise<DrillAnswer> {
+  /** @param asked null for the source that was given last: then only the characters are others. */
+  async open(asked: DrillSource | null, targets: readonly DrillTarget[]): Promise<DrillAnswer> {
     try {
-      const made = await playSource(source);
+      const source = asked ?? held?.source;
+      if (!source) throw new Error('drill worker: asked before it was given a motion');
+      const made = asked || !held ? await playSource(source) : held.made;
       const { motion } = made;
       const figures = await Promise.all(
         targets.map(async ({ travel, geometryUrl, ...subject }) => {
           const stands = subject.carrying.grounding !== 'leave';
-          const geometry = stands && geometryUrl ? await fetchGeometry(geometryUrl) : null;
+          const geometry = stands ? await geometryAt(geometryUrl) : null;
           const standing = withSoles<CarrySubject>({ ...subject, soles: null }, geometry);
           const { carrier, report } = carryTo(motion, standing, travel);
           const bearing = standing.soles
@@ -175,8 +192,20 @@ const api = {
     if (!held) throw new Error('drill worker: asked before it was given a motion');
     const { made, targets } = held;
     const { geometryUrl, ...subject } = targets[0];
-    const geometry = geometryUrl === null ? null : await fetchGeometry(geometryUrl);
+    const geometry = await geometryAt(geometryUrl);
     return forPage(judgeMotion({ ...subject, motion: made.motion, geometry, limits }));
+  },
+
+  /** Soles, slides and room of the first character, for the next pose soon: no causes are asked for. */
+  async watch(limits: DrillLimits): Promise<DrillWatched> {
+    if (!held) throw new Error('drill worker: asked before it was given a motion');
+    const { made, targets } = held;
+    const { geometryUrl, travel, ...subject } = targets[0];
+    const geometry = await geometryAt(geometryUrl);
+    const posed: CarrySubject = { ...subject, soles: null };
+    if (!watch?.isFor(made.motion, posed, geometry)) watch = new PoseWatch(made.motion, posed, geometry);
+    const { measures, ...reading } = watch.measure(posed, travel, limits);
+    return { ...reading, measures: measures.map(withoutExcuse) };
   },
 
   /** How the first character stands in a frame, layers and all: what layers are made from. */
@@ -202,7 +231,7 @@ const api = {
       const local = [...frames.rotations.subarray(at * 4, at * 4 + 4)] as unknown as Quat;
       heldTurns[role] = heldTurn(plan, bone, local);
     }
-    return { frame, changes, heldTurns, places, inFigure };
+    return { frame, changes, heldTurns, places, inFigure, heading: figureTurn(plan, edit) };
   },
 
   /** Spans of the motion that repeat themselves. */

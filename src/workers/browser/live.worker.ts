@@ -1,13 +1,14 @@
 import { expose, transfer } from 'comlink';
 import { judgeMotion } from '@/core/drill/judge/judge-motion';
 import { problemOf, type Problem } from '@/core/errors/yarvo-error';
+import type { Geometry } from '@/core/geometry/geometry';
 import { findSoles } from '@/core/ground/sole-points';
+import { KeptSteps } from '@/core/live/kept-steps';
 import { LiveFigure } from '@/core/live/live-figure';
 import type { MapNode } from '@/core/live/live-map';
 import { LiveSource } from '@/core/live/live-source';
 import { LiveWalker, type LiveInput } from '@/core/live/live-walker';
-import { fromAxisAngle, multiply, type Quat } from '@/core/math/quat';
-import type { Contact, Motion } from '@/core/motion/motion';
+import type { Motion } from '@/core/motion/motion';
 import { referenceFigure } from '@/core/motion/reference-figure';
 import type { DrillLimits } from '@/core/profile/drill-limits';
 import { fetchGeometry, playSource, type DrillSource } from './drill-source';
@@ -55,18 +56,13 @@ const STEP = 1 / 60;
 /** Kept of what was steered. */
 const KEPT_FRAMES = 600;
 
-interface Kept {
-  readonly rotations: Float32Array;
-  readonly hips: readonly [number, number, number];
-  readonly bears: Readonly<Record<'leftFoot' | 'rightFoot', boolean>>;
-}
-
 let held: {
   readonly walker: LiveWalker;
   readonly figure: LiveFigure;
   readonly target: DrillTarget;
-  readonly like: Motion;
-  readonly kept: Kept[];
+  /** The mesh, for its soles and its shape; null where there is none. */
+  readonly geometry: Geometry | null;
+  readonly kept: KeptSteps;
   behind: number;
 } | null = null;
 
@@ -102,8 +98,8 @@ const api = {
         walker: new LiveWalker(nodes, motions, slots, 1 / legMetres),
         figure,
         target,
-        like,
-        kept: [],
+        geometry,
+        kept: new KeptSteps(figure, like, 1 / STEP, KEPT_FRAMES),
         behind: 0,
       };
       const { plan, carrier } = figure;
@@ -122,8 +118,9 @@ const api = {
     // Steps of one length, so that what was steered can be kept as a motion.
     do {
       const state = held.walker.step(STEP, input);
-      const { frames, points, feet } = held.figure.step(state, STEP);
-      keep(state.pose.rotations, state.heading, state.place, state.pose.hips, state.pose.bears);
+      const stepped = held.figure.step(state, STEP);
+      const { frames, points, feet } = stepped;
+      held.kept.add(state, stepped);
       held.behind -= STEP;
       shown = {
         rotations: frames.rotations,
@@ -137,76 +134,14 @@ const api = {
     return transfer(shown, [shown.rotations.buffer, shown.translations.buffer, shown.points.buffer] as ArrayBuffer[]);
   },
 
-  /** Measures the last ten seconds; null where there is not yet a second of it. */
+  /** Measures the last ten seconds as they were shown; null where there is not yet a second of it. */
   judge(limits: DrillLimits): DrillJudged | null {
-    if (!held || held.kept.length < 60) return null;
-    const { target, like, kept } = held;
-    const { geometryUrl: _url, ...subject } = target;
-    const judgement = judgeMotion({
-      ...subject,
-      // Feet were held while it was steered; they are held the same way here.
-      carrying: { ...subject.carrying, grounding: 'plant' },
-      motion: motionOf(like, kept),
-      geometry: null,
-      limits,
-    });
-    return forPage(judgement);
+    if (!held || held.kept.count < 60) return null;
+    const { geometryUrl: _url, ...subject } = held.target;
+    const { kept, geometry } = held;
+    return forPage(judgeMotion({ ...subject, motion: kept.motion(), shown: kept.shown(), geometry, limits }));
   },
 };
 export type LiveWorkerApi = typeof api;
-
-function keep(
-  rotations: Float64Array,
-  heading: number,
-  place: readonly [number, number],
-  hips: readonly [number, number, number],
-  bears: Kept['bears'],
-): void {
-  if (!held) return;
-  const turn = fromAxisAngle([0, 1, 0], heading);
-  const turned = new Float32Array(rotations.length);
-  for (let at = 0; at < rotations.length; at += 4)
-    turned.set(multiply(turn, [...rotations.subarray(at, at + 4)] as unknown as Quat), at);
-  const [sine, cosine] = [Math.sin(heading), Math.cos(heading)];
-  held.kept.push({
-    rotations: turned,
-    hips: [place[0] + hips[0] * cosine + hips[2] * sine, hips[1], place[1] + hips[2] * cosine - hips[0] * sine],
-    bears: { ...bears },
-  });
-  if (held.kept.length > KEPT_FRAMES) held.kept.shift();
-}
-
-function motionOf(like: Motion, kept: readonly Kept[]): Motion {
-  const rotations = new Float32Array(kept.length * like.slots.length * 4);
-  const hips = new Float32Array(kept.length * 3);
-  const [x, , z] = kept[0].hips;
-  kept.forEach((frame, at) => {
-    rotations.set(frame.rotations, at * like.slots.length * 4);
-    hips.set([frame.hips[0] - x, frame.hips[1], frame.hips[2] - z], at * 3);
-  });
-  const contacts = (['leftFoot', 'rightFoot'] as const).flatMap((part): Contact[] => {
-    const spans: Contact[] = [];
-    kept.forEach(({ bears }, frame) => {
-      const last = spans.at(-1);
-      if (!bears[part]) return;
-      if (last && last.to === frame - 1) spans[spans.length - 1] = { ...last, to: frame };
-      else spans.push({ part, from: frame, to: frame });
-    });
-    return spans;
-  });
-  return {
-    ...like,
-    name: 'live',
-    framesPerSecond: 60,
-    frameCount: kept.length,
-    rotations,
-    hips,
-    contacts,
-    root: null,
-    shifts: [],
-    morphs: [],
-    own: null,
-  };
-}
 
 expose(api);

@@ -27,6 +27,8 @@ export interface ClearanceInput {
   /** The same on the source, by measure, in % of its leg. */
   readonly source: ReadonlyMap<string, Float64Array>;
   readonly nameOf: (bone: number) => string;
+  /** One of so many frames is measured; all where left out. */
+  readonly every?: number;
 }
 
 /** A pair that may meet: who, and how far apart in a frame. */
@@ -42,7 +44,7 @@ interface Pair {
  * Room between hand and thigh, hand and trunk, forearm and trunk, and the knees, in % of the leg; negative is inside.
  * Where the source touches there as well, only what goes deep is out of the band.
  */
-export function measureClearance({ shape, track, leg, limits, source, nameOf }: ClearanceInput): Measure[] {
+export function measureClearance({ shape, track, leg, limits, source, nameOf, every = 1 }: ClearanceInput): Measure[] {
   const near = NEAR_SHARE * leg;
   const against =
     (feeler: Feeler, walls: readonly Wall[]) =>
@@ -65,7 +67,9 @@ export function measureClearance({ shape, track, leg, limits, source, nameOf }: 
   const knees = kneePair(shape, track);
   if (knees) pairs.push(knees);
   return pairs.map(({ name, subject, bones, gapAt }): Measure => {
-    const values = Float64Array.from({ length: track.frameCount }, (_, frame) => (gapAt(frame) / leg) * 100);
+    const values = Float64Array.from({ length: track.frameCount }, (_, frame) =>
+      frame % every === 0 ? (gapAt(frame) / leg) * 100 : NaN,
+    );
     const theirs = source.get(name);
     const touching = -limits.clearancePercent * TOUCHING_DEPTH;
     return {

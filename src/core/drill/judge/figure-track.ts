@@ -1,6 +1,6 @@
 import { conjugate, multiply, type Quat } from '../../math/quat';
 import type { Vec3 } from '../../math/vec3';
-import type { MotionCarrier } from '../../motion/carry-frames';
+import type { FrameSource } from '../../motion/carry-frames';
 import { BLOCK_FRAMES } from '../../motion/clip-poses';
 import { JointWalk } from '../../motion/joint-walk';
 
@@ -14,9 +14,9 @@ export interface FigureTrack {
 }
 
 /** Plays a carried motion, layers and all, and keeps the wanted bones. */
-export function trackFigure(carrier: MotionCarrier, bones: readonly number[]): FigureTrack {
+export function trackFigure(carrier: FrameSource, bones: readonly number[]): FigureTrack {
   const { plan } = carrier;
-  const walk = new JointWalk(plan, carrier.placedBones);
+  const walk = new JointWalk(plan, carrier.placedBones, bones);
   const { frameCount } = plan.motion;
   const slot = new Map(bones.map((bone, at) => [bone, at]));
   const turns = new Float32Array(frameCount * bones.length * 4);

@@ -1,6 +1,7 @@
 import type { Side } from '../../definition/definition';
 import type { Geometry } from '../../geometry/geometry';
 import { CARRYING, type RootTravel } from '../../motion/carry-options';
+import type { FrameSource } from '../../motion/carry-frames';
 import type { CarryPlan, CarryTarget } from '../../motion/carry-plan';
 import { legLength } from '../../motion/fitted-rig';
 import type { Motion } from '../../motion/motion';
@@ -55,22 +56,25 @@ export interface JudgeInput extends Omit<CarrySubject, 'soles'> {
   /** The mesh, for its soles; null where there is none. */
   readonly geometry: Geometry | null;
   readonly limits: DrillLimits;
+  /** Frames of this motion as they were shown, where they are not to be carried: turns of the same driven bones. */
+  readonly shown?: Omit<FrameSource, 'plan'>;
 }
 
 /** Spans that are nearer than this are one trouble, seconds. */
 const MERGED_SECONDS = 0.1;
 
 /** Carries a motion to a character and measures what it does there, frame by frame. */
-export function judgeMotion({ motion, target, carrying, travel, geometry, limits }: JudgeInput): DrillJudgement {
+export function judgeMotion({ motion, target, carrying, travel, geometry, limits, shown }: JudgeInput): DrillJudgement {
   const solesOf = (to: CarryTarget): Soles =>
     findSoles(to, referenceFigure(to, to.spares).standing, geometry, carrying.contactPoints);
   const soles = solesOf(target);
   const { carrier } = carryTo(motion, { target, carrying, soles }, travel);
   const { plan } = carrier;
+  const frames: FrameSource = shown ? { plan, placedBones: shown.placedBones, carry: shown.carry } : carrier;
   const { standing } = plan;
   const shape = geometry && fitBody(target, standing, geometry);
   const leg = legLength(target, standing);
-  const track = trackFigure(carrier, [
+  const track = trackFigure(frames, [
     ...new Set([
       ...jointBones(plan),
       ...massBones(plan),

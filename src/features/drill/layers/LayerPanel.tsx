@@ -9,7 +9,7 @@ import { useCharacter } from '../../character/character-context';
 import type { Carried } from '../use-carried';
 import type { PlayerHandle } from '../use-player';
 import { CopyLayers } from './CopyLayers';
-import { heldOf, withLayer } from './layer-edits';
+import { heldOf, targetOf, withLayer } from './layer-edits';
 import { LayerRow } from './LayerRow';
 
 const PART_TEXT: Readonly<Record<ContactPart, string>> = {
@@ -59,13 +59,11 @@ export function LayerPanel({ carried, handle, motionKey }: LayerPanelProps) {
       return;
     }
     const part = CONTACT_PARTS.find((each) => each === of);
-    const place = part && (kind === 'world' ? stance.places[part] : stance.inFigure[part]);
-    if (!part || !place) return;
+    if (!part) return;
+    const layer = targetOf(stance, part, kind === 'world' ? 'world' : 'figure');
+    if (!layer) return;
     const name = kind === 'world' ? `Keep the ${PART_TEXT[part]} here` : `Carry the ${PART_TEXT[part]}`;
-    set(
-      withLayer(carrying, { ...base(), kind: 'target', name, part, in: kind === 'world' ? 'world' : 'figure', place })
-        .layers,
-    );
+    set(withLayer(carrying, { ...base(), ...layer, name }).layers);
   };
   return (
     <section aria-label="Layers" className="px-4 py-2 text-[13px]">

@@ -148,7 +148,22 @@ function Numbers({ layer, onChange }: Pick<LayerRowProps, 'layer' | 'onChange'>)
         </div>
       );
     case 'target':
-      return <Place layer={layer} onChange={onChange} />;
+      return (
+        <>
+          <Place layer={layer} onChange={onChange} />
+          {layer.turn && (
+            <label className="flex items-center gap-1.5">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-xs"
+                checked={layer.holdsTurn ?? false}
+                onChange={(event) => onChange({ ...layer, holdsTurn: event.target.checked })}
+              />
+              keeps its turn too
+            </label>
+          )}
+        </>
+      );
     case 'turn':
       return (
         <ul aria-label={`Keys of ${layer.name}`}>

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { fromAxisAngle, multiply } from '@/core/math/quat';
+import type { Layer } from '@/core/motion/layer';
 import { movedTo } from '@/ui/OrderButtons';
-import { keyedLayer, turnLayerOf, turnOnTop, withLayer } from './layer-edits';
+import { keyedLayer, layerText, targetOf, turnLayerOf, turnOnTop, withLayer } from './layer-edits';
 
 const RAD = Math.PI / 180;
 const fresh = { id: 'a', name: 'A', role: 'leftHand', motion: 'm' };
@@ -35,6 +36,26 @@ describe('layers made on the stage', () => {
     expect(turnLayerOf([layer], 'leftHand', 'm')).toBe(layer);
     expect(turnLayerOf([layer], 'leftHand', 'other')).toBeNull();
     expect(turnLayerOf([{ ...layer, isOn: false }], 'leftHand', 'm')).toBeNull();
+  });
+
+  it('keeps a hand where and how it is, in the world or with the figure', () => {
+    const heading = fromAxisAngle([0, 1, 0], 90 * RAD);
+    const change = multiply(heading, fromAxisAngle([1, 0, 0], 30 * RAD));
+    const stance = {
+      frame: 0,
+      changes: { leftHand: change },
+      heldTurns: {},
+      places: { leftHand: [1, 2, 3] as const },
+      inFigure: { leftHand: [3, 2, -1] as const },
+      heading,
+    };
+    expect(targetOf(stance, 'leftHand', 'world')).toMatchObject({ place: [1, 2, 3], turn: change, holdsTurn: true });
+    const along = targetOf(stance, 'leftHand', 'figure');
+    expect(along?.place).toEqual([3, 2, -1]);
+    expect(along?.turn?.[0]).toBeCloseTo(Math.sin(15 * RAD), 12);
+    expect(targetOf(stance, 'rightHand', 'world')).toBeNull();
+    const layer = { id: 'a', name: 'A', isOn: true, motion: null, span: null, ...along } as Layer;
+    expect(layerText(layer, String)).toBe('goes along with the figure, turned as it was');
   });
 
   it('replaces by id, adds at the end, and moves', () => {

@@ -2,6 +2,7 @@ import type { Definition } from '@/core/definition/definition';
 import { angleOf, conjugate, IDENTITY, multiply, normalise, type Quat } from '@/core/math/quat';
 import type { Carrying } from '@/core/motion/carry-options';
 import type { Layer, LayerOf } from '@/core/motion/layer';
+import type { ContactPart } from '@/core/motion/motion';
 import type { DrillStance } from '@/workers/browser/drill.worker';
 
 /** The same with a layer put in the place of the one of its id, or added at the end. */
@@ -66,6 +67,19 @@ export function heldOf(
   );
 }
 
+/** A hand or foot kept where and how it is in a stance; null where the character has none. */
+export function targetOf(
+  { places, inFigure, changes, heading }: DrillStance,
+  part: ContactPart,
+  within: 'world' | 'figure',
+): Omit<LayerOf<'target'>, 'id' | 'name' | 'isOn' | 'motion' | 'span'> | null {
+  const place = (within === 'world' ? places : inFigure)[part];
+  const change = changes[part];
+  if (!place || !change) return null;
+  const turn = within === 'world' ? change : multiply(conjugate(heading), change);
+  return { kind: 'target', part, in: within, place, turn, holdsTurn: true };
+}
+
 /** In a few words what a layer does. */
 export function layerText(layer: Layer, labelOf: (role: string) => string): string {
   switch (layer.kind) {
@@ -75,7 +89,10 @@ export function layerText(layer: Layer, labelOf: (role: string) => string): stri
       return `${labelOf(layer.role)} by up to ${most.toFixed(1)}°, ${keys}`;
     }
     case 'target':
-      return layer.in === 'world' ? 'stays at a place on the way' : 'goes along with the figure';
+      return [
+        layer.in === 'world' ? 'stays at a place on the way' : 'goes along with the figure',
+        layer.holdsTurn ? 'turned as it was' : 'turned as the motion turns it',
+      ].join(', ');
     case 'figure':
       return `${(layer.heightMetres * 100).toFixed(1)} cm up, ${layer.headingDeg.toFixed(1)}° to the left`;
     case 'held':
