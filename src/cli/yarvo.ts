@@ -6,6 +6,7 @@ import { chosenOf } from './options';
 import { inspect } from './inspect';
 import { listMotions, makeMotion } from './motion';
 import { posture } from './posture';
+import { skeleton } from './skeleton';
 
 const USAGE = `yarvo inspect FILE... [--json] [--definition ID] [--profile ID]
 yarvo posture FILE... [--align] [--from POSE] [--out DIR] [--definition ID] [--json]
@@ -13,6 +14,7 @@ yarvo carry MOTION-FILE CHARACTER-FILE... --out DIR [--clip NAME] [--rate N] [--
 yarvo motion list [--json]
 yarvo motion make NAME --out DIR [--set KEY=VALUE]... [--rate N] [--definition ID] [--json]
 yarvo check FILE... [--profile ID] [--definition ID] [--waivers FILE] [--format json|junit|sarif|text] [--fail-on blocker|caution] [--repair safe --out DIR]
+yarvo skeleton FILE [--definition ID]
 yarvo drill CHARACTER-FILE... [--motions DIR] [--profile ID] [--definition ID] [--json]
 
 inspect
@@ -130,6 +132,8 @@ async function main(): Promise<number> {
       return check({ files, profile, definition, waivers, format, failOn, out, day, write });
     }
   }
+  if (command === 'skeleton' && files.length === 1)
+    return skeleton({ file: files[0], definition, write, complain: (text) => process.stderr.write(text) });
   if (command === 'motion' && files[0] === 'list' && files.length === 1) return listMotions({ json, write });
   if (command === 'motion' && files[0] === 'make' && files.length === 2 && out !== undefined)
     return makeMotion({ name: files[1], set: values.set, out, rate: values.rate, json, definition, write });

@@ -7,6 +7,7 @@ import { AXIS_NAMES, type Normalisation } from '@/core/frame/normalise';
 import { MatchSchema } from '@/core/match/context/match-types';
 import type { IntakeSheet } from '@/core/intake/intake-sheet';
 import type { RoleDeviation } from '@/core/posture/measure-posture';
+import { SkeletonSchema } from '@/core/profile/profile-shape';
 import { EngineProfileSchema } from '@/core/profile/profile';
 import { RigSchema } from '@/core/rig/rig';
 import type {
@@ -247,6 +248,7 @@ export const ANSWERS = {
   repairPreview: RepairPreviewSchema.meta({ id: 'RepairPreview' }),
   profiles: z.strictObject({ profiles: z.array(ProfileEntrySchema) }),
   profile: z.strictObject({ profile: ProfileSchema }),
+  skeleton: z.strictObject({ skeleton: SkeletonSchema.meta({ id: 'ShippedSkeleton' }) }),
   checkRow: CheckRowSchema,
   renewals: z.strictObject({ renewals: z.array(RenewalViewSchema.meta({ id: 'Renewal' })) }),
   accepted: z.strictObject({ accepted: Count }),

@@ -221,6 +221,15 @@ export const OPERATIONS = {
     status: 201,
     answer: ANSWERS.profile,
   },
+  skeletonOfFile: {
+    method: 'post',
+    path: '/api/profiles/skeleton',
+    summary: 'The skeleton of a file, as a profile holds it. Nothing of the file is kept.',
+    query: requests.SkeletonQuery,
+    body: 'files',
+    status: 200,
+    answer: ANSWERS.skeleton,
+  },
   checkMany: {
     method: 'get',
     path: '/api/checks',

@@ -77,6 +77,12 @@ export const WaiveBody = ChangeBase.extend({
 );
 export const UnwaiveBody = ChangeBase.extend(WaiverSubject);
 export const ProfileParams = z.object({ profileId: z.string().min(1).max(40) });
+export const SkeletonQuery = z.object({
+  /** Name of the file where the body is one; a form brings the names itself. */
+  name: z.string().max(2_000).optional(),
+  /** Whose roles its bones are matched to; the studio's where none is named. */
+  definition: z.string().max(60).optional(),
+});
 export const ProfileQuery = z.object({ version: z.coerce.number().int().positive().optional() });
 export const ChecksQuery = z.object({
   characters: z

@@ -1,9 +1,8 @@
 import type { Document } from '@gltf-transform/core';
-import type { PlannedBone } from '@/core/plan/plan-helpers';
 import type { NamePlan } from '@/core/plan/plan-names';
 import type { SkeletonPlan } from '@/core/plan/plan-skeleton';
 import type { Rig } from '@/core/rig/rig';
-import { addBones } from './add-bones';
+import { addBones, NOTHING_ADDED, type AddedBones } from './add-bones';
 import { dropExtras } from './drop-extras';
 import { removeFacts } from './facts';
 import { rebindMeshes } from './rebind-meshes';
@@ -26,7 +25,7 @@ export function writeHandoff(
   rig: Rig,
   skeleton: SkeletonPlan,
   names: NamePlan,
-  helpers: readonly PlannedBone[] = [],
+  more: AddedBones = NOTHING_ADDED,
 ): HandoffReport {
   const nodes = document.getRoot().listNodes();
   const bones = rig.bones.map((bone) => nodes[bone.nodeIndex]);
@@ -35,7 +34,7 @@ export function writeHandoff(
   rebindMeshes(document, boneOf, skeleton);
   moveRigidNodes(document, boneOf, skeleton, rig);
   rebuildTree(document, bones, rig, skeleton, names);
-  const added = addBones(document, bones, skeleton, names, helpers);
+  const added = addBones(document, bones, skeleton, names, more);
   const constantKeys = rewriteClips(document, bones, boneOf, skeleton);
   dropExtras(document, new Map([...boneOf, ...added.map((node) => [node, -1] as const)]), leftOut);
   for (const accessor of document.getRoot().listAccessors()) {

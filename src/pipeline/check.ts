@@ -10,6 +10,7 @@ import type { EngineProfile } from '@/core/profile/profile';
 import { chooseRepairs, type ChosenRepairs } from '@/core/repairs/choose-repairs';
 import { REPAIR_KINDS, type RepairKind } from '@/core/repairs/repair-kinds';
 import { USUAL_OPTIONS } from '@/core/fit/handoff-options';
+import { addedBy } from './added-bones';
 import { writeHandoff } from '@/document/write-handoff';
 import type { SourceFile } from '@/formats/files/companions';
 import { createNodeIO } from '@/formats/gltf/node-io';
@@ -83,6 +84,6 @@ export async function repairFile(
 
 async function written({ document, rig }: CanonicalReading, { plan }: Checked): Promise<Uint8Array> {
   if ('problem' in plan.skeleton) throw new YarvoError(plan.skeleton.problem);
-  writeHandoff(document, rig, plan.skeleton.plan, plan.names, plan.helpers);
+  writeHandoff(document, rig, plan.skeleton.plan, plan.names, addedBy(plan));
   return createNodeIO().writeBinary(document);
 }

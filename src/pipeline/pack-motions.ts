@@ -8,6 +8,7 @@ import { dropMeshes } from '@/document/drop-meshes';
 import { readGeometry } from '@/document/read-geometry';
 import { writeCarried } from './carry';
 import { readGlb } from './read-files';
+import { restated } from './restate-skeleton';
 
 /** A motion that goes into a pack. */
 export interface PackMotion {
@@ -45,17 +46,20 @@ export async function writePackMotions(
   const { rig } = plan;
   const subject = withSoles(bare, rig.mesh.vertexCount > 0 ? readGeometry(document, rig, 'character') : null);
   dropMeshes(document);
-  const as = { names, pose, lift: handoffLift(normalisation, fit) };
+  // A root that the shipped skeleton brings takes travel as any other that is added.
+  const addsRoot = names.addsRoot || plan.helpers.some(({ name }) => name === names.rootName);
+  const as = { names: { ...names, addsRoot }, pose, lift: handoffLift(normalisation, fit) };
   const taken = new Set<string>();
   const written: WrittenPackMotion[] = [];
   for (const { key, name, recipe, travel } of motions) {
     const { motion } = makeMotion(recipe);
-    const { glb } = await writeCarried(
+    const carried = await writeCarried(
       motion,
       { ...subject, carrying: forMotion(subject.carrying, key), document },
       travel,
       as,
     );
+    const glb = await restated(carried.glb, plan, name);
     const back = await readGlb(glb, name);
     const stranger = back.rig.bones.find((bone) => !known.has(bone.name));
     if (stranger || back.rig.clips.length !== 1)

@@ -20,6 +20,7 @@ import { roleBonesOf, type FitState } from '@/core/fit/fit';
 import { slugOf } from '@/core/text/slug';
 import type { EngineProfile } from '@/core/profile/profile';
 import { ProvenanceSchema } from '@/core/rig/source-facts';
+import { addedBy } from './added-bones';
 import { readGlb } from './read-files';
 import { readGeometry } from '@/document/read-geometry';
 import { writeHandoff } from '@/document/write-handoff';
@@ -98,7 +99,7 @@ export async function buildPack(input: PackInput): Promise<Pack> {
   if ('problem' in plan.skeleton) throw new YarvoError(plan.skeleton.problem);
   const { names } = plan;
   const posture = postureFileOf(input, rig, plan, readGeometry(document, rig, input.character));
-  const report = writeHandoff(document, rig, plan.skeleton.plan, names, plan.helpers);
+  const report = writeHandoff(document, rig, plan.skeleton.plan, names, addedBy(plan));
   const bytes = await createNodeIO().writeBinary(document);
   const back = await readBack({
     bytes,

@@ -182,4 +182,33 @@ describe('a job runner', () => {
     expect((await queue.find(id))?.state).toBe('running');
     expect(await queue.release('another')).toBe(1);
   });
+
+  it('that is stopped between claiming a job and working on it does not begin', async () => {
+    const { id } = await queue.add(job());
+    let isWorked = false;
+    const work: JobHandler = {
+      work: async ({ signal }) => {
+        await wait(60_000, undefined, { signal });
+        isWorked = true;
+      },
+    };
+    const claim = queue.claim.bind(queue);
+    const runner = new JobRunner(queue, handlers(work), 1);
+    let stopped: Promise<void> | null = null;
+    queue.claim = async (...args) => {
+      const claimed = await claim(...args);
+      if (claimed) stopped = runner.stop();
+      return claimed;
+    };
+    try {
+      runner.start();
+      while (!stopped) await wait(5);
+      await (stopped as Promise<void>);
+    } finally {
+      queue.claim = claim;
+    }
+    expect(isWorked).toBe(false);
+    expect((await queue.find(id))?.state).toBe('running');
+    await queue.release('another');
+  });
 });

@@ -9,6 +9,7 @@ import { EBB } from '@/core/profile/shipped';
 import { writeHandoff } from '@/document/write-handoff';
 import { createNodeIO } from '@/formats/gltf/node-io';
 import { runFirstPass } from '@/pipeline/match';
+import { addedBy } from '@/pipeline/added-bones';
 import { readGlb } from '@/pipeline/read-files';
 import { readCast } from '../helpers/cast-files';
 import { loadWithThree, playAt, skinnedVertices, type Loaded } from '../helpers/three-oracle';
@@ -29,7 +30,7 @@ async function both(name: string) {
       const plan = planHandoff({ rig, fit: { ...fit, handoff }, definition: QUAY, profile: EBB, ...first });
       if ('problem' in plan.skeleton) throw new Error(plan.skeleton.problem.message);
       const { plan: skeleton } = plan.skeleton;
-      writeHandoff(document, rig, skeleton, plan.names, plan.helpers);
+      writeHandoff(document, rig, skeleton, plan.names, addedBy(plan));
       const off = axisDeviations(plan, skeleton.worlds, EBB.axes ?? { along: '+X', hinge: '+Z', isMirrored: true });
       return { loaded: await loadWithThree(await createNodeIO().writeBinary(document)), off };
     }),

@@ -10,6 +10,14 @@ export const HandoffOptionsSchema = z.strictObject({
   appliesScale: z.boolean().default(false),
   /** Whether joints are turned to the bone axes of the profile. */
   reorients: z.boolean(),
+  /** How the character is written onto the skeleton that the profile ships; null: it is not. */
+  conform: z
+    .strictObject({
+      /** The character's own bone lengths, or those of the skeleton, the mesh following. */
+      lengths: z.enum(['own', 'skeleton']),
+    })
+    .nullable()
+    .default(null),
 });
 export type HandoffOptions = z.infer<typeof HandoffOptionsSchema>;
 
@@ -18,4 +26,5 @@ export const USUAL_OPTIONS: HandoffOptions = {
   addsHelpers: true,
   appliesScale: false,
   reorients: false,
+  conform: null,
 };

@@ -6,16 +6,20 @@ import type { AlignInput } from '../posture/align-posture';
 import { bendStraightLimbs } from '../posture/fold-limb';
 import { classifyPosture, type PostureSummary } from '../posture/classify-posture';
 import { measurePosture, type PostureMeasure } from '../posture/measure-posture';
-import type { EngineProfile } from '../profile/profile';
+import type { EngineProfile, ShippedSkeleton } from '../profile/profile';
 import { filePoses } from '../rig/local-pose';
 import { computeWorlds, type RigPose } from '../rig/pose';
 import type { Rig } from '../rig/rig';
 import { IDENTITY, type Quat } from '../math/quat';
 import { statedTurns } from './bone-axes';
 import type { HandoffOptions } from '../fit/handoff-options';
+import { conformPose } from './conform-pose';
+import { conformSkeleton, shippedTurns } from './conform-skeleton';
+import { pairBones } from './pair-bones';
 import { planHelpers, type PlannedBone } from './plan-helpers';
-import { planNames, type NamePlan } from './plan-names';
+import { conformedNames, planNames, type NamePlan } from './plan-names';
 import { planSkeleton, type SkeletonPlan } from './plan-skeleton';
+import { shippedAbove, shippedTree } from './shipped-tree';
 
 export interface PlanInput extends FirstPass {
   readonly rig: Rig;
@@ -38,10 +42,22 @@ export interface HandoffPlan extends PlanInput {
   readonly skeleton: { readonly plan: SkeletonPlan } | { readonly problem: Problem };
   /** Bones that are added beside the root. */
   readonly helpers: readonly PlannedBone[];
+  /** The character's bones that hang on added ones, by index: place in `helpers`. */
+  readonly hung: ReadonlyMap<number, number>;
 }
 
 export function planHandoff(input: PlanInput): HandoffPlan {
-  const { rig, fit, normalisation, profile, options = input.fit.handoff } = input;
+  const { fit, profile, options = input.fit.handoff } = input;
+  const { skeleton: shipped } = profile;
+  const plan = planByItself(input, options);
+  // A figure without hips has no place in a skeleton.
+  if (!options.conform || !shipped || !fit.assignments.hips) return plan;
+  return planConformed(plan, shipped, options.conform.lengths);
+}
+
+/** On the character's own skeleton. */
+function planByItself(input: PlanInput, options: HandoffOptions): HandoffPlan {
+  const { rig, fit, normalisation, profile } = input;
   const subject = { ...input, roleBones: roleBonesOf(fit) };
   const pose = handoffPose(subject, fit);
   const posture = measurePosture({ ...subject, worlds: computeWorlds(rig, pose) });
@@ -59,7 +75,44 @@ export function planHandoff(input: PlanInput): HandoffPlan {
     names,
     skeleton,
     helpers: options.addsHelpers && worlds ? planHelpers({ fit, profile, names: names.names, worlds }) : [],
+    hung: NONE_HUNG,
   };
+}
+
+const NONE_HUNG: ReadonlyMap<number, number> = new Map();
+
+/** The same on a skeleton that the studio ships: its pose, names, axes and bones. */
+function planConformed(own: HandoffPlan, skeleton: ShippedSkeleton, lengths: 'own' | 'skeleton'): HandoffPlan {
+  const { rig, fit, definition, normalisation } = own;
+  const shipped = shippedTree(skeleton, definition);
+  const pairs = pairBones(own, shipped, own.names.names);
+  const subject = { ...own, roleBones: roleBonesOf(fit) };
+  const pose = conformPose(subject, own.pose, shipped);
+  const posture = measurePosture({ ...subject, worlds: computeWorlds(rig, pose) });
+  const hips = shipped.byRole.get('hips');
+  const root = hips === undefined ? undefined : shippedAbove(shipped, hips).at(-1);
+  const names = conformedNames(own, shipped, pairs, root === undefined ? '' : shipped.bones[root].name);
+  const conformed = skeletonOrProblem(() => {
+    const turned = planSkeleton(
+      rig,
+      pose,
+      normalisation,
+      handoffLift(normalisation, fit),
+      shippedTurns(shipped, pairs),
+    );
+    return conformSkeleton(turned, { ...own, shipped, pairs, lengths });
+  });
+  const shared = { ...own, pose, posture, summary: classifyPosture(posture.frames), names };
+  if ('problem' in conformed) return { ...shared, skeleton: conformed, helpers: [], hung: NONE_HUNG };
+  const { plan, added, hung } = conformed.plan;
+  // What the profile wants beside its skeleton is hung on it.
+  const taken = [...names.names, ...added.map(({ name }) => name)];
+  const more = own.options.addsHelpers ? planHelpers({ ...own, names: taken, worlds: plan.worlds }) : [];
+  const onRoot = added.findIndex(({ parent }) => parent.kind === 'none');
+  const helpers = more.map((each) =>
+    each.parent.kind === 'root' && onRoot >= 0 ? { ...each, parent: { kind: 'added' as const, at: onRoot } } : each,
+  );
+  return { ...shared, skeleton: { plan }, helpers: [...added, ...helpers], hung };
 }
 
 const NO_TURNS: ReadonlyMap<number, Quat> = new Map();
@@ -88,7 +141,7 @@ function handoffPose(input: AlignInput, { posture, hasSmallBend }: FitState): Ri
 export const handoffLift = ({ floorMetres }: FirstPass['normalisation'], { origin }: FitState): number =>
   origin === 'floor' ? -floorMetres : 0;
 
-function skeletonOrProblem(plan: () => SkeletonPlan): HandoffPlan['skeleton'] {
+function skeletonOrProblem<Plan>(plan: () => Plan): { readonly plan: Plan } | { readonly problem: Problem } {
   try {
     return { plan: plan() };
   } catch (error) {

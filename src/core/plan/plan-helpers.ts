@@ -4,11 +4,17 @@ import { lerp, type Vec3 } from '../math/vec3';
 import type { FitState } from '../fit/fit';
 import type { EngineProfile, Helper } from '../profile/profile';
 
+/** What an added bone hangs on: one of the character's, one that is added before it, the root, or nothing. */
+export type PlannedParent =
+  | { readonly kind: 'bone'; readonly bone: number }
+  | { readonly kind: 'added'; readonly at: number }
+  | { readonly kind: 'root' }
+  | { readonly kind: 'none' };
+
 /** A bone that handoff adds. */
 export interface PlannedBone {
   readonly name: string;
-  /** Bone that it hangs on, or -1 for the root. */
-  readonly parent: number;
+  readonly parent: PlannedParent;
   /** In the written space. */
   readonly world: Mat4;
 }
@@ -27,10 +33,12 @@ export function planHelpers({ fit, profile, names, worlds }: HelperInput): Plann
   const taken = new Set(names.map((name) => name.toLowerCase()));
   const boneOf = (role: string): number | undefined => fit.assignments[role]?.boneIndex;
   const placed = (helper: Helper, keepsTurn: boolean): PlannedBone[] => {
-    const parent = helper.parent === 'root' ? -1 : boneOf(helper.parent);
+    const bone = boneOf(helper.parent);
+    const isOnRoot = helper.parent === 'root';
     const place = placeOf(helper);
-    if (parent === undefined || place === null || taken.has(helper.name.toLowerCase())) return [];
-    const turn = keepsTurn && parent >= 0 ? decompose(worlds[parent]).rotation : IDENTITY;
+    if ((bone === undefined && !isOnRoot) || place === null || taken.has(helper.name.toLowerCase())) return [];
+    const turn = keepsTurn && bone !== undefined ? decompose(worlds[bone]).rotation : IDENTITY;
+    const parent: PlannedParent = bone === undefined ? { kind: 'root' } : { kind: 'bone', bone };
     return [{ name: helper.name, parent, world: compose(place, turn, [1, 1, 1]) }];
   };
   // What is carried turns with the hand that carries it; targets stand as the world does.
@@ -40,15 +48,19 @@ export function planHelpers({ fit, profile, names, worlds }: HelperInput): Plann
   ];
 
   function placeOf({ place }: Helper): Vec3 | null {
-    const at = (role: string): Vec3 | null => {
+    return helperPlace(place, (role) => {
       const bone = boneOf(role);
       return bone === undefined ? null : translationOf(worlds[bone]);
-    };
-    const own = at(place.role);
-    if (!own) return null;
-    if (place.kind === 'at') return own;
-    if (place.kind === 'floor') return [own[0], 0, own[2]];
-    const other = at(place.other);
-    return other && lerp(own, other, 0.5);
+    });
   }
+}
+
+/** Where a helper is put; null where a role that it is placed by has no bone. */
+export function helperPlace(place: Helper['place'], placeOf: (role: string) => Vec3 | null): Vec3 | null {
+  const own = placeOf(place.role);
+  if (!own) return null;
+  if (place.kind === 'at') return own;
+  if (place.kind === 'floor') return [own[0], 0, own[2]];
+  const other = placeOf(place.other);
+  return other && lerp(own, other, 0.5);
 }

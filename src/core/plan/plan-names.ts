@@ -70,6 +70,26 @@ export function planNames(input: {
   };
 }
 
+/** Names on a skeleton that the studio ships: its own for bones that stand for one of it, others legal and unlike these. */
+export function conformedNames(
+  { rig, profile }: { rig: Rig; profile: EngineProfile },
+  shipped: { readonly bones: readonly { readonly name: string }[] },
+  pairs: ReadonlyMap<number, number>,
+  rootName: string,
+): NamePlan {
+  const names = new Array<string>(rig.bones.length).fill('');
+  for (const [theirs, own] of pairs) names[own] = shipped.bones[theirs].name;
+  const changedSpares = new Set<number>();
+  const taken = new Set(shipped.bones.map(({ name }) => name.toLowerCase()));
+  for (const { index, name } of rig.bones) {
+    if (names[index] !== '') continue;
+    names[index] = makeUnique(makeLegal(name, profile.names), taken, profile.names.maxLength);
+    if (names[index] !== name) changedSpares.add(index);
+    taken.add(names[index].toLowerCase());
+  }
+  return { names, changedSpares, addsRoot: false, rootName };
+}
+
 type NameRules = EngineProfile['names'];
 
 /** Whether a name is one that the engine keeps for itself. */

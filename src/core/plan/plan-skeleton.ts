@@ -41,7 +41,7 @@ export interface SkeletonPlan {
 export function planSkeleton(
   rig: Rig,
   pose: RigPose,
-  normalisation: Normalisation,
+  normalisation: Pick<Normalisation, 'scale' | 'rotation'>,
   lift = 0,
   turns: ReadonlyMap<number, Quat> = new Map(),
 ): SkeletonPlan {

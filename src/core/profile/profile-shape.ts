@@ -46,7 +46,7 @@ const NamesSchema = z.strictObject({
 });
 
 /** A skeleton that the studio ships: bones by name, each as it stands against its parent; metres, quaternions x, y, z, w. */
-const SkeletonSchema = z.strictObject({
+export const SkeletonSchema = z.strictObject({
   label: Name,
   bones: z
     .array(
@@ -56,6 +56,8 @@ const SkeletonSchema = z.strictObject({
         parent: Name.nullable(),
         translation: z.tuple([z.number(), z.number(), z.number()]).readonly(),
         rotation: z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly(),
+        /** Role that the bone stands for; null for none, or the one whose name in the definition it has. */
+        role: Name.nullable().default(null),
       }),
     )
     .min(1)

@@ -4,6 +4,7 @@ import { roleOf } from '../definition/definition';
 import { boneRolesOf, rootAboveHips } from '../fit/fit';
 import type { HandoffOptions } from '../fit/handoff-options';
 import type { HandoffPlan } from '../plan/handoff-plan';
+import { conformTree, extraBones } from '../plan/conform-tree';
 import { leftAxis, strayBones } from '../plan/stray-bones';
 import { findCopiedBones } from '../rig/copied-bones';
 import { lightBones } from './light-bones';
@@ -91,6 +92,14 @@ function collapsing(bonesOf: (plan: HandoffPlan) => readonly number[]): Repair {
   };
 }
 
+/** Bones are hung as in the shipped skeleton, and written onto it. */
+function conforming(lengths: 'own' | 'skeleton'): Repair {
+  return (plan, { intake, handoff }, originOf) => ({
+    intake: { ...intake, tree: [...intake.tree, ...conformTree(plan, originOf)] },
+    handoff: { ...handoff, conform: { lengths } },
+  });
+}
+
 /** Bones that the file may have, beside a root that handoff adds. */
 const spareRoom = ({ profile, names, helpers }: HandoffPlan): number =>
   (profile.limits.bonesPerSkeleton ?? Infinity) - (names.addsRoot ? 1 : 0) - helpers.length;
@@ -135,6 +144,9 @@ const REPAIRS: Readonly<Record<RepairKind, Repair>> = {
   'single-sided': always({ singleSided: true }),
   'drop-leftover-bones': collapsing(leftoverBones),
   'merge-light-bones': collapsing((plan) => lightBones(plan, spareRoom(plan))),
+  'merge-extra-bones': collapsing(extraBones),
+  conform: conforming('own'),
+  'take-lengths': conforming('skeleton'),
   'scale-to-height': ({ profile, normalisation }, { intake }) => {
     const { heightMetres: range } = profile;
     const { heightMetres: height, scale } = normalisation;

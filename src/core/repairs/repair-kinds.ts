@@ -22,6 +22,9 @@ export const REPAIR_KINDS = [
   'single-sided',
   'drop-leftover-bones',
   'merge-light-bones',
+  'merge-extra-bones',
+  'conform',
+  'take-lengths',
   'scale-to-height',
   'apply-scale',
   'add-root',
@@ -55,6 +58,9 @@ export const REPAIR_TEXT: Readonly<Record<RepairKind, string>> = {
   'single-sided': 'Draw from one side',
   'drop-leftover-bones': 'Merge bones that move nothing',
   'merge-light-bones': 'Merge the lightest bones',
+  'merge-extra-bones': 'Merge bones that the skeleton lacks',
+  conform: 'Write onto the shipped skeleton',
+  'take-lengths': 'Take the lengths of the skeleton',
   'scale-to-height': 'Scale to an allowed height',
   'apply-scale': 'Apply scales to the mesh',
   'add-root': 'Add a root',
@@ -63,6 +69,12 @@ export const REPAIR_TEXT: Readonly<Record<RepairKind, string>> = {
   'align-posture': 'Align the posture',
 };
 
-/** Take something away that is seen: only a person chooses them. */
-const UNSAFE: ReadonlySet<RepairKind> = new Set(['drop-static-parts', 'single-sided', 'merge-light-bones']);
+/** Take something away that is seen, or change the body: only a person chooses them. */
+const UNSAFE: ReadonlySet<RepairKind> = new Set([
+  'drop-static-parts',
+  'single-sided',
+  'merge-light-bones',
+  'merge-extra-bones',
+  'take-lengths',
+]);
 export const SAFE_REPAIRS: readonly RepairKind[] = REPAIR_KINDS.filter((kind) => !UNSAFE.has(kind));

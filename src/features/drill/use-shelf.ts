@@ -6,6 +6,7 @@ import type { z } from 'zod';
 import type { HouseChoice, MotionChange, MotionList, MotionView, ShelveBody } from '@/contract/motions';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { api } from '@/ui/api';
+import { postFile } from '@/ui/post-file';
 
 export interface Shelf {
   /** Null until it was fetched. */
@@ -68,7 +69,10 @@ export function useShelf(given: MotionList | null = null): Shelf {
   const copy = useCallback(({ id }: MotionView) => post({ copyOf: id }), [post]);
   const keep = useCallback(
     async (bytes: Uint8Array, name: string) => {
-      const outcome = await outcomeOf(postFile(`/api/motions/kept?name=${encodeURIComponent(name)}`, bytes), 'motion');
+      const outcome = await outcomeOf(
+        postFile<{ motion: MotionView }>(`/api/motions/kept?name=${encodeURIComponent(name)}`, bytes),
+        'motion',
+      );
       if (!outcome.ok) {
         setProblem(outcome.problem);
         return null;
@@ -94,12 +98,4 @@ export function useShelf(given: MotionList | null = null): Shelf {
   );
   const dismiss = () => setProblem(null);
   return { list, problem, dismiss, reload, shelve, shelveHouse, copy, keep, change, isChanging };
-}
-
-/** The typed client speaks JSON; a file goes as it is. */
-async function postFile(url: string, bytes: Uint8Array) {
-  const headers = { 'content-type': 'application/octet-stream' };
-  const response = await fetch(url, { method: 'POST', headers, body: bytes as BodyInit });
-  const answer = (await response.json()) as { motion: MotionView };
-  return { response, data: answer, error: answer };
 }

@@ -5,6 +5,7 @@ import { useForm } from 'react-hook-form';
 import { EngineProfileSchema, type EngineProfile, type Helper } from '@/core/profile/profile';
 import { AxesFields } from './AxesFields';
 import { HelperRows } from './HelperRows';
+import { SkeletonBlock } from './SkeletonBlock';
 import { FIELD_GROUPS, formOf, nameOf, withForm, type ProfileField } from './profile-fields';
 
 interface ProfileFormProps {
@@ -22,10 +23,11 @@ export function ProfileForm({ profile, next, onSave }: ProfileFormProps) {
   const [id, setId] = useState(profile.id);
   const [lists, setLists] = useState({ helpers: profile.helpers, attachments: profile.attachments });
   const [axes, setAxes] = useState(profile.axes);
+  const [skeleton, setSkeleton] = useState(profile.skeleton);
   const [faults, setFaults] = useState<ReadonlyMap<string, string>>(new Map());
   const { register, handleSubmit, formState } = useForm<Values>({ defaultValues: formOf(profile) });
   const submit = handleSubmit(async (values) => {
-    const wanted = { ...(withForm(profile, values) as EngineProfile), ...lists, axes, label, id };
+    const wanted = { ...(withForm(profile, values) as EngineProfile), ...lists, axes, skeleton, label, id };
     const parsed = EngineProfileSchema.safeParse(wanted);
     setFaults(new Map(parsed.error?.issues.map(({ path, message }) => [path.join('.'), message])));
     if (parsed.success) await onSave(parsed.data);
@@ -89,6 +91,7 @@ export function ProfileForm({ profile, next, onSave }: ProfileFormProps) {
         rows={lists.attachments}
         onChange={(attachments: Helper[]) => setLists({ ...lists, attachments })}
       />
+      <SkeletonBlock skeleton={skeleton} onChange={setSkeleton} />
     </form>
   );
 }

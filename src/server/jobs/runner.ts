@@ -121,6 +121,8 @@ export class JobRunner {
   private async workOn(job: JobRecord): Promise<void> {
     const abort = new AbortController();
     this.running.set(job.id, abort);
+    // It was claimed just before everything was to end.
+    if (this.stopping.signal.aborted) abort.abort();
     let progress: Progress = { share: 0, stage: '' };
     const renewal = setInterval(() => {
       this.queue.renew(job.id, this.owner, LEASE_MS, progress).then(

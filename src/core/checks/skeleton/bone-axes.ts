@@ -20,10 +20,12 @@ export const checkBoneAxes: Check = (plan) => {
       allowed: `within ${SLACK_DEGREES} degrees`,
       amount: { measured: worst.degrees, allowed: SLACK_DEGREES, unit: 'degrees' },
       why: 'Clips and constraints of the engine turn bones about their own axes; on other axes they turn elsewhere.',
-      remedy: 'Let handoff turn the joints to these axes; the mesh stays where it is.',
+      remedy: plan.options.conform
+        ? 'The shipped skeleton has these axes: mend the profile, which states others.'
+        : 'Let handoff turn the joints to these axes; the mesh stays where it is.',
       boneIndices: off.map(({ bone }) => bone),
       roles: off.map(({ role }) => role),
-      repair: 're-orient',
+      repair: plan.options.conform ? null : 're-orient',
     },
   ];
 };

@@ -57,6 +57,8 @@ function finding(
   measured: string,
   allowed: string,
 ): FindingDraft {
+  const { names, helpers } = input;
+  const isAdded = names.addsRoot || helpers.some(({ name }) => name === names.rootName);
   return {
     aspect: 'above-hips',
     severity: 'caution',
@@ -64,11 +66,11 @@ function finding(
     measured,
     allowed,
     why: 'The engine moves a character by its root; travel in the hips slides the capsule away from the figure.',
-    remedy: input.names.addsRoot
+    remedy: isAdded
       ? `Handoff adds ${input.names.rootName} at the floor origin.`
       : 'Handoff is set to add none; put one above the hips in the source file, or let handoff add it.',
     boneIndices,
     roles: ['hips'],
-    repair: input.names.addsRoot ? null : 'add-root',
+    repair: isAdded ? null : 'add-root',
   };
 }

@@ -5,7 +5,7 @@ import type { Check } from '../finding';
 
 /** The root stands as the engine's world does. */
 export const checkRootTurn: Check = ({ rig, fit, profile, normalisation, names, options }) => {
-  if (profile.rootBone === 'forbidden' || names.addsRoot || options.reorients) return [];
+  if (profile.rootBone === 'forbidden' || names.addsRoot || options.reorients || options.conform) return [];
   const root = rootAboveHips(rig, fit);
   if (root === null) return [];
   const turn = multiply(normalisation.rotation as Quat, decompose(rig.bones[root].restWorld).rotation);

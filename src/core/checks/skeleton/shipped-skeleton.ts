@@ -1,118 +1,159 @@
-import { angleOf, conjugate, multiply } from '../../math/quat';
-import { distance } from '../../math/vec3';
-import { writtenSkeleton } from '../../plan/written-skeleton';
-import type { ShippedSkeleton } from '../../profile/profile';
+import { angleOf, conjugate, multiply, type Quat } from '../../math/quat';
+import { distance, type Vec3 } from '../../math/vec3';
+import { conformTree } from '../../plan/conform-tree';
+import type { HandoffPlan } from '../../plan/handoff-plan';
+import { pairBones } from '../../plan/pair-bones';
+import { shippedTree } from '../../plan/shipped-tree';
+import { writtenSkeleton, type WrittenBone } from '../../plan/written-skeleton';
 import { listNames, type Check, type FindingDraft } from '../finding';
-
-type Bone = ShippedSkeleton['bones'][number];
 
 /** Rests that differ by less are the same: degrees, centimetres. */
 const SAME_DEGREES = 1;
 const SAME_CENTIMETRES = 1;
 
-const degreesBetween = (a: Bone, b: Bone): number =>
+interface Standing {
+  readonly translation: Vec3;
+  readonly rotation: Quat;
+}
+const degreesBetween = (a: Standing, b: Standing): number =>
   (angleOf(multiply(a.rotation, conjugate(b.rotation))) * 180) / Math.PI;
-const centimetresBetween = (a: Bone, b: Bone): number => distance(a.translation, b.translation) * 100;
+const centimetresBetween = (a: Standing, b: Standing): number => distance(a.translation, b.translation) * 100;
 
-/** Against a skeleton that the studio ships: bones that are missing, extra, elsewhere in the tree, or stand otherwise. */
+/** Against a skeleton that the studio ships: bones that are missing, extra, named or hung otherwise, or stand otherwise. */
 export const checkShippedSkeleton: Check = (plan) => {
-  const shipped = plan.profile.skeleton;
-  const written = shipped && writtenSkeleton(plan);
-  if (!shipped || !written) return [];
-  const own = new Map(written.map((bone) => [bone.name, bone]));
-  const theirs = new Map(shipped.bones.map((bone) => [bone.name, bone]));
-  const pairs = shipped.bones.flatMap((bone) => {
-    const mine = own.get(bone.name);
-    return mine ? [{ mine, bone }] : [];
+  const { skeleton } = plan.profile;
+  const written = skeleton && writtenSkeleton(plan);
+  if (!skeleton || !written) return [];
+  const { label } = skeleton;
+  const { counterparts, parentNames } = counterpartsOf(plan, written);
+  const pairs = skeleton.bones.flatMap((bone, at) => {
+    const mine = counterparts[at];
+    return mine ? [{ mine, bone, parent: parentNames[at] }] : [];
   });
   const index = new Map(plan.names.names.map((name, at) => [name, at]));
   const bonesOf = (names: readonly string[]): number[] => names.flatMap((name) => index.get(name) ?? []);
+  const conform = canConform(plan) ? ('conform' as const) : null;
   const found: FindingDraft[] = [];
   const say = (
-    aspect: string,
-    severity: FindingDraft['severity'],
+    draft: Pick<FindingDraft, 'aspect' | 'severity' | 'sentence' | 'allowed' | 'why' | 'remedy' | 'repair'>,
     names: readonly string[],
-    sentence: string,
-    allowed: string,
-    amount: FindingDraft['amount'],
-    why: string,
-    remedy: string,
+    amount: { readonly measured: number; readonly allowed: number; readonly unit: string } = {
+      measured: names.length,
+      allowed: 0,
+      unit: 'bones',
+    },
   ): void => {
     if (names.length === 0) return;
-    const measured =
-      amount && amount.unit !== 'bones' ? `${amount.measured.toFixed(1)} ${amount.unit}` : `${names.length} bones`;
-    found.push({
-      aspect,
-      severity,
-      sentence,
-      measured,
-      allowed,
-      amount,
-      why,
-      remedy,
-      boneIndices: bonesOf(names),
-      parts: [...names],
-    });
+    const measured = amount.unit === 'bones' ? `${names.length} bones` : `${amount.measured.toFixed(1)} ${amount.unit}`;
+    found.push({ ...draft, measured, amount, boneIndices: bonesOf(names), parts: [...names] });
   };
-  const counted = (names: readonly string[]) => ({ measured: names.length, allowed: 0, unit: 'bones' });
 
-  const missing = shipped.bones.filter(({ name }) => !own.has(name)).map(({ name }) => name);
+  const missing = skeleton.bones.filter((_, at) => !counterparts[at]).map(({ name }) => name);
   say(
-    'missing',
-    'caution',
+    {
+      aspect: 'missing',
+      severity: 'caution',
+      sentence: `${missing.length} bones of ${label} are missing: ${listNames(missing)}.`,
+      allowed: 'none missing',
+      why: 'Clips that key these bones find nothing to move.',
+      remedy: 'Give their roles bones on Match, or write the character onto the skeleton.',
+      repair: conform,
+    },
     missing,
-    `${missing.length} bones of ${shipped.label} are missing: ${listNames(missing)}.`,
-    'none missing',
-    counted(missing),
-    'Clips that key these bones find nothing to move.',
-    'Give their roles bones on Match, or let handoff add them as helpers of the profile.',
   );
-  const moved = pairs.filter(({ mine, bone }) => mine.parent !== bone.parent);
+  const renamed = pairs.filter(({ mine, bone }) => mine.name !== bone.name);
   say(
-    'parent',
-    'blocker',
-    moved.map(({ bone }) => bone.name),
-    `${moved.length} bones hang elsewhere than in ${shipped.label}: ${listNames(moved.map(({ mine, bone }) => `${bone.name} on ${mine.parent ?? 'nothing'} in place of ${bone.parent ?? 'nothing'}`))}.`,
-    'the same tree',
-    counted(moved.map(({ bone }) => bone.name)),
-    'The engine cannot merge two trees in which a bone has two parents.',
-    'Hang the bone on the other one on Match.',
+    {
+      aspect: 'name',
+      severity: 'caution',
+      sentence: `${renamed.length} bones have other names than in ${label}: ${listNames(renamed.map(({ mine, bone }) => `${mine.name} for ${bone.name}`))}.`,
+      allowed: 'the same names',
+      why: 'Clips find the bones that they move by name.',
+      remedy: 'Write the character onto the skeleton, or give the definition its names.',
+      repair: conform,
+    },
+    renamed.map(({ mine }) => mine.name),
+  );
+  const moved = pairs.filter(({ mine, parent }) => mine.parent !== parent);
+  say(
+    {
+      aspect: 'parent',
+      severity: 'blocker',
+      sentence: `${moved.length} bones hang elsewhere than in ${label}: ${listNames(moved.map(({ mine, parent }) => `${mine.name} on ${mine.parent ?? 'nothing'} in place of ${parent ?? 'nothing'}`))}.`,
+      allowed: 'the same tree',
+      why: 'The engine cannot merge two trees in which a bone has two parents.',
+      remedy: 'Write the character onto the skeleton, or hang the bone on the other one on Match.',
+      repair: conform,
+    },
+    moved.map(({ mine }) => mine.name),
   );
   const turned = pairs.filter(({ mine, bone }) => degreesBetween(mine, bone) > SAME_DEGREES);
   const mostTurned = Math.max(0, ...turned.map(({ mine, bone }) => degreesBetween(mine, bone)));
   say(
-    'turn',
-    'caution',
-    turned.map(({ bone }) => bone.name),
-    `${turned.length} bones stand turned against ${shipped.label}, at most by ${mostTurned.toFixed(1)} degrees: ${listNames(turned.map(({ bone }) => bone.name))}.`,
-    `within ${SAME_DEGREES} degree`,
+    {
+      aspect: 'turn',
+      severity: 'caution',
+      sentence: `${turned.length} bones stand turned against ${label}, at most by ${mostTurned.toFixed(1)} degrees: ${listNames(turned.map(({ mine }) => mine.name))}.`,
+      allowed: `within ${SAME_DEGREES} degree`,
+      why: 'Clips made for that skeleton turn these bones from another rest.',
+      remedy: 'Write the character onto the skeleton, or align the posture and turn the joints to its axes.',
+      repair: conform,
+    },
+    turned.map(({ mine }) => mine.name),
     { measured: mostTurned, allowed: SAME_DEGREES, unit: 'degrees' },
-    'Clips made for that skeleton turn these bones from another rest.',
-    'Align the posture, and turn the joints to the axes of the profile.',
   );
   const longer = pairs.filter(({ mine, bone }) => centimetresBetween(mine, bone) > SAME_CENTIMETRES);
   const mostLong = Math.max(0, ...longer.map(({ mine, bone }) => centimetresBetween(mine, bone)));
   say(
-    'place',
-    'note',
-    longer.map(({ bone }) => bone.name),
-    `${longer.length} bones are placed otherwise than in ${shipped.label}, at most by ${mostLong.toFixed(1)} cm: ${listNames(longer.map(({ bone }) => bone.name))}.`,
-    `within ${SAME_CENTIMETRES} cm`,
+    {
+      aspect: 'place',
+      severity: 'note',
+      sentence: `${longer.length} bones are placed otherwise than in ${label}, at most by ${mostLong.toFixed(1)} cm: ${listNames(longer.map(({ mine }) => mine.name))}.`,
+      allowed: `within ${SAME_CENTIMETRES} cm`,
+      why: 'These are its own proportions; clips that key places would take them away.',
+      remedy: 'Nothing is needed where clips key turns alone; else take the lengths of the skeleton.',
+      repair:
+        plan.options.conform?.lengths === 'skeleton' ? null : conform || plan.options.conform ? 'take-lengths' : null,
+    },
+    longer.map(({ mine }) => mine.name),
     { measured: mostLong, allowed: SAME_CENTIMETRES, unit: 'cm' },
-    'These are its own proportions; clips that key places would take them away.',
-    'Nothing is needed where clips key turns alone.',
   );
-  const extra = written.filter(({ name }) => !theirs.has(name)).map(({ name }) => name);
-  const merges = moved.length === 0;
+  const known = new Set(counterparts.flatMap((bone) => (bone ? [bone.name] : [])));
+  const extra = written.filter(({ name }) => !known.has(name)).map(({ name }) => name);
+  const merges = moved.length === 0 && renamed.length === 0;
   say(
-    'extra',
-    'note',
+    {
+      aspect: 'extra',
+      severity: 'note',
+      sentence: `${extra.length} bones are not in ${label}: ${listNames(extra)}. ${merges ? 'It would merge without disturbing the others.' : 'It would not merge.'}`,
+      allowed: 'any number',
+      why: 'They come into the shared skeleton with this character.',
+      remedy: 'Merge them into their parents where the others must not get them.',
+      repair: bonesOf(extra).some((bone) => plan.rig.bones[bone].parent >= 0) ? 'merge-extra-bones' : null,
+    },
     extra,
-    `${extra.length} bones are not in ${shipped.label}: ${listNames(extra)}. ${merges ? 'It would merge without disturbing the others.' : 'It would not merge.'}`,
-    'any number',
-    counted(extra),
-    'They come into the shared skeleton with this character.',
-    'Merge them into their parents on Match where the others must not get them.',
   );
   return found;
 };
+
+/** A figure with hips that is not written onto the skeleton yet, or does not hang like it. */
+function canConform(plan: HandoffPlan): boolean {
+  if (!plan.fit.assignments.hips) return false;
+  return !plan.options.conform || conformTree(plan, (node) => node).length > 0;
+}
+
+/** What of the written skeleton stands for each shipped bone, and what it should hang on by its name there. */
+function counterpartsOf(plan: HandoffPlan, written: readonly WrittenBone[]) {
+  const { profile, definition, names } = plan;
+  const shipped = shippedTree(profile.skeleton as NonNullable<typeof profile.skeleton>, definition);
+  const pairs = pairBones(plan, shipped, names.names);
+  const byName = new Map(written.map((bone) => [bone.name, bone]));
+  const counterparts = shipped.bones.map(({ name }, at) => {
+    const own = pairs.get(at);
+    return byName.get(own === undefined ? name : names.names[own]);
+  });
+  const parentNames = shipped.parents.map((parent) =>
+    parent < 0 ? null : (counterparts[parent]?.name ?? shipped.bones[parent].name),
+  );
+  return { counterparts, parentNames };
+}

@@ -15,7 +15,10 @@ export const setHandoff = defineAction({
   },
   describe: ({ change }) =>
     Object.entries(change)
-      .map(([key, value]) => `${TEXT[key as keyof typeof TEXT]} ${value ? 'on' : 'off'}`)
+      .map(([key, value]) => {
+        const how = typeof value === 'object' && value ? `, ${LENGTHS_TEXT[value.lengths]}` : '';
+        return `${TEXT[key as keyof typeof TEXT]} ${value ? 'on' : 'off'}${how}`;
+      })
       .join(', '),
 });
 
@@ -24,4 +27,7 @@ const TEXT = {
   addsHelpers: 'adding helper bones',
   appliesScale: 'applying scales to mesh and joints',
   reorients: 'turning joints to the axes of the profile',
+  conform: 'writing onto the shipped skeleton',
 } as const;
+
+const LENGTHS_TEXT = { own: 'its own lengths', skeleton: "the skeleton's lengths" } as const;
