@@ -22,5 +22,20 @@ export const RepairPreviewSchema = z.strictObject({
   after: CountsSchema.nullable(),
   /** Findings that would be gone. */
   gone: z.array(z.string()),
+  /** Bones that would be written under another name: from the one of today. */
+  renamed: z.array(z.strictObject({ from: z.string(), to: z.string() })),
+  /** Furthest that a vertex goes, millimetres; null where it could not be worked out. */
+  movement: z
+    .strictObject({
+      /** As the written file rests. */
+      restMm: z.number(),
+      /** In frames of the house set; null for a figure that cannot be moved. */
+      motionMm: z.number().nullable(),
+      /** Part of the furthest; empty where nothing moves. */
+      part: z.string(),
+      /** Parts that are cut or joined anew, so that their vertices have no counterpart. */
+      left: z.array(z.string()),
+    })
+    .nullable(),
 });
 export type RepairPreview = z.infer<typeof RepairPreviewSchema>;

@@ -64,6 +64,8 @@ export const RepairsQuery = FitQuery.extend({
     .max(2_000)
     .transform((text): unknown[] | 'safe' => (text === 'safe' ? text : text.split(',')))
     .pipe(RepairKinds),
+  /** Whether it is worked out how far vertices go: it takes as long as all the rest. */
+  movement: z.enum(['yes', 'no']).default('yes'),
 });
 const Day = z.string().regex(/^\d{4}-\d{2}-\d{2}$/);
 const WaiverSubject = { finding: z.string().min(1).max(2_000).optional(), check: z.string().min(1).max(60).optional() };

@@ -4,16 +4,18 @@ import { GET as getPreview, POST as postRepairs } from '@/app/api/characters/[ch
 import { POST as postWaiver } from '@/app/api/characters/[characterId]/fit/waivers/route';
 import { POST as postUnwaive } from '@/app/api/characters/[characterId]/fit/waivers/back/route';
 import { GET as getProfiles, POST as postProfile } from '@/app/api/profiles/route';
+import { POST as postSkeleton } from '@/app/api/profiles/skeleton/route';
 import { GET as getProfile } from '@/app/api/profiles/[profileId]/route';
 import type { FitView } from '@/contract/character-view';
 import type { RepairPreview } from '@/contract/repairs';
 import type { CheckRow, ProfileEntry } from '@/contract/studio';
-import type { EngineProfile } from '@/core/profile/profile';
+import type { EngineProfile, ShippedSkeleton } from '@/core/profile/profile';
 import { EBB, TIDEWATER } from '@/core/profile/shipped';
 import { findCharacter } from '@/server/characters/character-repository';
 import { changeFit, readFitView, undoFit } from '@/server/fits/change-fit';
 import { addFile } from '@/server/intake/add-files';
 import { createNodeIO } from '@/formats/gltf/node-io';
+import { lamplighter } from '../../demo/cast/lamplighter';
 import { netMender } from '../../demo/cast/net-mender';
 import { writeFigure } from '../../demo/figure/write-figure';
 import { withFreshDatabase } from './fresh-database';
@@ -146,6 +148,44 @@ describe('engine profiles', () => {
     const id = await damaged();
     const set = await changeFit(id, { kind: 'set-profile', profile: EBB.id }, { baseRevision: 0, author: 'Odo' });
     expect(set.ok && checks(set.fit)).toContain('bone-axes');
+  });
+});
+
+describe('a skeleton that the studio ships', () => {
+  const taken = async (name: string, body: BodyInit): Promise<Response> =>
+    postSkeleton(new Request(`http://yarvo.test/?name=${name}`, { method: 'POST', body }));
+
+  it('is read from a file, with its roles; what holds none is refused by name', async () => {
+    const file = await writeFigure(lamplighter());
+    const response = await taken('town.glb', file as BodyInit);
+    const { skeleton } = (await response.json()) as { skeleton: ShippedSkeleton };
+    expect(skeleton.label).toBe('town');
+    expect(skeleton.bones.length).toBeGreaterThan(50);
+    expect(skeleton.bones.find(({ role }) => role === 'leftHand')?.name).toMatch(/hand/i);
+    const refused = await taken('notes.glb', 'no model at all');
+    expect(refused.status).toBe(422);
+    expect(JSON.stringify(await refused.json())).toMatch(/notes\.glb/);
+  });
+
+  it('takes a character over: repaired, handed off and read back on its names', async () => {
+    const { skeleton } = (await (await taken('town.glb', (await writeFigure(lamplighter())) as BodyInit)).json()) as {
+      skeleton: ShippedSkeleton;
+    };
+    const kept = await postProfile(sent({ ...TIDEWATER, id: 'town', label: 'Town', version: 1, skeleton }));
+    expect(kept.status).toBe(201);
+    const id = await damaged();
+    const set = await changeFit(id, { kind: 'set-profile', profile: 'town' }, { baseRevision: 0, author: 'Odo' });
+    expect(set.ok && checks(set.fit)).toContain('shipped-skeleton');
+    const url = 'http://yarvo.test/?repairs=conform';
+    const preview = (await (await getPreview(new Request(url), context(id))).json()) as RepairPreview;
+    expect(preview.renamed.length).toBeGreaterThan(20);
+    expect(preview.movement?.restMm).toBeGreaterThanOrEqual(0);
+    const repaired = await answered(await postRepairs(sent({ baseRevision: 1, repairs: 'safe' }), context(id)));
+    const left = repaired.findings.filter(({ check }) => check === 'shipped-skeleton');
+    expect(left.map(({ severity }) => severity)).not.toContain('blocker');
+    expect(left.map(({ severity }) => severity)).not.toContain('caution');
+    const made = await sendHandoff(new Request('http://yarvo.test/', { method: 'POST' }), context(id));
+    expect(made.status).toBe(201);
   });
 });
 

@@ -32,7 +32,7 @@ export function ColumnRepair({ column, rows, onDone }: ColumnRepairProps) {
   const preview = (row: CheckRow): Promise<string> =>
     outcomeOf(
       api.GET('/api/characters/{characterId}/fit/repairs', {
-        params: { path: { characterId: row.id }, query: { repairs: repair } as never },
+        params: { path: { characterId: row.id }, query: { repairs: repair, movement: 'no' } as never },
       }),
       row.name,
     ).then((outcome) => {

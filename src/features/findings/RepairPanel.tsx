@@ -3,6 +3,8 @@
 import { useEffect, useState } from 'react';
 import { outcomeOf } from '@/contract/client';
 import type { RepairCounts, RepairPreview } from '@/contract/repairs';
+import { listNames } from '@/core/checks/finding';
+import { countText } from '@/core/text/count';
 import { REPAIR_TEXT, SAFE_REPAIRS, type RepairKind } from '@/core/repairs/repair-kinds';
 import { api } from '@/ui/api';
 import { useCharacter } from '../character/character-context';
@@ -87,6 +89,11 @@ export function RepairPanel() {
   );
 }
 
+/** Less is not seen. */
+const SEEN_MM = 0.05;
+
+const millimetres = (value: number): string => (value < SEEN_MM ? 'stays' : `${value.toFixed(1)} mm`);
+
 function Preview({ state }: { readonly state: RepairPreview | 'failed' | null }) {
   if (state === null)
     return (
@@ -100,7 +107,7 @@ function Preview({ state }: { readonly state: RepairPreview | 'failed' | null })
         What would change could not be worked out. Choose the repairs again.
       </p>
     );
-  const { refused, before, after, gone } = state;
+  const { refused, before, after, gone, renamed, movement } = state;
   if (refused !== null || !before || !after)
     return (
       <p role="alert" className="mt-2 text-[13px] text-error">
@@ -110,7 +117,7 @@ function Preview({ state }: { readonly state: RepairPreview | 'failed' | null })
   const text = (value: number): string => (Number.isInteger(value) ? String(value) : value.toFixed(2));
   const changed = COUNTED.filter(([name]) => text(before[name]) !== text(after[name]));
   return (
-    <div className="mt-2 grid grid-cols-[auto_1fr] gap-6 text-[13px]">
+    <div className="mt-2 grid grid-cols-[auto_1fr] items-start gap-6 text-[13px]">
       <table aria-label="What would change">
         <tbody>
           {changed.map(([name, label]) => (
@@ -129,15 +136,51 @@ function Preview({ state }: { readonly state: RepairPreview | 'failed' | null })
             </tr>
           )}
         </tbody>
+        {movement && (
+          <tbody>
+            <tr>
+              <th className="quiet pt-1 pr-3 text-left font-normal">Furthest vertex, at rest</th>
+              <td colSpan={3} className="pt-1 text-right font-mono tabular-nums">
+                {millimetres(movement.restMm)}
+              </td>
+            </tr>
+            {movement.motionMm !== null && (
+              <tr>
+                <th className="quiet pr-3 text-left font-normal">Furthest vertex, in motion</th>
+                <td colSpan={3} className="text-right font-mono tabular-nums">
+                  {millimetres(movement.motionMm)}
+                </td>
+              </tr>
+            )}
+          </tbody>
+        )}
       </table>
-      {gone.length > 0 && (
-        <ul aria-label="Findings that would be gone" className="list-disc pl-4">
-          {gone.slice(0, 6).map((sentence) => (
-            <li key={sentence}>{sentence}</li>
-          ))}
-          {gone.length > 6 && <li className="quiet">and {gone.length - 6} more</li>}
-        </ul>
-      )}
+      <div>
+        {movement && movement.part !== '' && Math.max(movement.restMm, movement.motionMm ?? 0) >= SEEN_MM && (
+          <p className="mb-1">The furthest vertex is on {movement.part}.</p>
+        )}
+        {movement && movement.left.length > 0 && (
+          <p className="quiet mb-1">Cut or joined anew, so not held against what was: {listNames(movement.left)}.</p>
+        )}
+        {renamed.length > 0 && (
+          <p className="mb-1">
+            {countText(renamed.length, 'bone')} {renamed.length === 1 ? 'gets another name' : 'get other names'}:{' '}
+            {listNames(
+              renamed.map(({ from, to }) => `${from} becomes ${to}`),
+              3,
+            )}
+            .
+          </p>
+        )}
+        {gone.length > 0 && (
+          <ul aria-label="Findings that would be gone" className="list-disc pl-4">
+            {gone.slice(0, 6).map((sentence) => (
+              <li key={sentence}>{sentence}</li>
+            ))}
+            {gone.length > 6 && <li className="quiet">and {gone.length - 6} more</li>}
+          </ul>
+        )}
+      </div>
     </div>
   );
 }

@@ -36,7 +36,7 @@ export function ProfileForm({ profile, next, onSave }: ProfileFormProps) {
   const elsewhere = [...faults].filter(([path]) => !shown.includes(path));
   return (
     <form aria-label="Engine profile" onSubmit={(event) => void submit(event)} className="max-w-4xl">
-      <div className="sticky top-0 z-10 -mx-5 -mt-5 mb-5 flex items-center gap-3 border-b border-base-300 bg-base-200 px-5 py-2">
+      <div className="sticky -top-5 z-10 -mx-5 -mt-5 mb-5 flex items-center gap-3 border-b border-base-300 bg-base-200 px-5 py-2">
         <label className="flex items-center gap-2 font-semibold">
           Name
           <input className="input w-44 input-sm" value={label} onChange={(event) => setLabel(event.target.value)} />

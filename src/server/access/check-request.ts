@@ -28,7 +28,7 @@ export interface Refusal {
 
 const READING = new Set(['GET', 'HEAD', 'OPTIONS']);
 /** Routes that take files: their bodies are bytes or forms. */
-const UPLOADS = /^\/api\/(characters(\/[^/]+\/textures)?|motions\/kept)\/?$/;
+const UPLOADS = /^\/api\/(characters(\/[^/]+\/textures)?|motions\/kept|profiles\/skeleton)\/?$/;
 
 /**
  * Whether a request may go on. A page on another site can make a browser send requests here, and a name that is

@@ -8,8 +8,9 @@ import { chooseRepairs } from '@/core/repairs/choose-repairs';
 import { REPAIR_KINDS, REPAIR_TEXT, SAFE_REPAIRS, type RepairKind } from '@/core/repairs/repair-kinds';
 import { judge } from '@/pipeline/judge';
 import { findCharacter } from '../characters/character-repository';
-import { matchedReading, prepareReading, type MatchedReading, type PreparedReading } from '../matches/matched-reading';
+import { prepareReading, type MatchedReading, type PreparedReading } from '../matches/matched-reading';
 import { STUDIO } from '../library/studio';
+import { runMovement } from '../work/pool';
 import { assessReading, yardsticksOf, type Yardsticks } from './assess-reading';
 import { changeBy, refusalOf, step, type ChangeRequest, type ChangeResult, type StepSubject } from './change-fit';
 import { findCurrentFit } from './fit-repository';
@@ -47,31 +48,77 @@ export const repairFit = (characterId: string, wanted: Wanted, request: ChangeRe
 export async function previewRepairs(
   characterId: string,
   wanted: Wanted,
-  definitionId: string = STUDIO.definition,
+  { definition = STUDIO.definition, hasMovement = false }: { definition?: string; hasMovement?: boolean } = {},
 ): Promise<RepairPreview | null> {
   const character = await findCharacter(characterId);
-  const fit = character && (await findCurrentFit(characterId, definitionId));
+  const fit = character && (await findCurrentFit(characterId, definition));
   if (!character || !fit) return null;
   const { state } = fit;
-  const [reading, yardsticks] = await Promise.all([matchedReading(character, state), yardsticksOf(state)]);
-  const made = await makeRepairs({ character, state, reading, yardsticks }, wanted);
-  if ('message' in made) return { refused: made.message, repairs: [], before: null, after: null, gone: [] };
+  const [now, yardsticks] = await Promise.all([prepareReading(character, state), yardsticksOf(state)]);
+  const reading = now.record;
+  const made = await makeRepairs({ character, state, reading, yardsticks }, wanted, now);
+  if ('message' in made)
+    return { refused: made.message, repairs: [], before: null, after: null, gone: [], renamed: [], movement: null };
   const [before, after] = [
     summaryOf(reading, state, yardsticks),
     summaryOf(made.reading.record, made.state, yardsticks),
   ];
   const left = new Set(after.keys);
   const gone = before.findings.filter(({ key }) => !left.has(key)).map(({ sentence }) => sentence);
-  return { refused: null, repairs: [...made.kinds], before: before.counts, after: after.counts, gone };
+  return {
+    refused: null,
+    repairs: [...made.kinds],
+    before: before.counts,
+    after: after.counts,
+    gone,
+    renamed: renamedBy(before.names, after.names),
+    movement: hasMovement && made.kinds.length > 0 ? await movementOf(now, state, made, yardsticks, character.name) : null,
+  };
+}
+
+/** Bones of the file that are written under another name than before. */
+function renamedBy(before: ReadonlyMap<string, string>, after: ReadonlyMap<string, string>): RepairPreview['renamed'] {
+  return [...after].flatMap(([own, to]) => {
+    const from = before.get(own);
+    return from !== undefined && from !== to ? [{ from, to }] : [];
+  });
+}
+
+async function movementOf(
+  from: PreparedReading,
+  state: FitState,
+  made: Made,
+  yardsticks: Yardsticks,
+  place: string,
+): Promise<RepairPreview['movement']> {
+  const [before, after] = await Promise.all([from.geometry?.(), made.reading.geometry?.()]);
+  if (!before || !after) return null;
+  const side = ({ record }: PreparedReading, fit: FitState, geometry: Uint8Array) => {
+    const { rig, match, normalisation } = record;
+    return { rig, match, normalisation, fit, geometry };
+  };
+  const found = await runMovement(
+    { before: side(from, state, before), after: side(made.reading, made.state, after), ...yardsticks },
+    place,
+  );
+  if (!found) return null;
+  const { rest, inMotion } = found;
+  return {
+    restMm: rest.metres * 1000,
+    motionMm: inMotion && inMotion.metres * 1000,
+    part: (inMotion && inMotion.metres > rest.metres ? inMotion.part : rest.part) || '',
+    left: [...rest.left],
+  };
 }
 
 async function makeRepairs(
   { character, state: start, reading: from, yardsticks }: Subject,
   wanted: Wanted,
+  now: PreparedReading | null = null,
 ): Promise<Made | { readonly message: string }> {
   const kinds = new Set<RepairKind>();
   let state = start;
-  let reading: PreparedReading = { record: from, keep: null };
+  let reading: PreparedReading = now ?? { record: from, keep: null };
   for (let round = 0; round < MOST_ROUNDS; round++) {
     const { record } = reading;
     const plan = planHandoff({ ...record, fit: state, ...yardsticks });
@@ -105,10 +152,12 @@ async function makeRepairs(
 function summaryOf(reading: MatchedReading, state: FitState, yardsticks: Yardsticks) {
   const { findings } = assessReading(reading, state, yardsticks);
   const { rig, normalisation } = reading;
+  const { names } = planHandoff({ ...reading, fit: state, ...yardsticks });
   const of = (severity: string): number => findings.filter((finding) => finding.severity === severity).length;
   return {
     findings,
     keys: findings.map(({ key }) => key),
+    names: new Map(rig.bones.map(({ name, index }) => [name, names.names[index]])),
     counts: {
       blockers: of('blocker'),
       cautions: of('caution'),

@@ -39,6 +39,8 @@ export interface PreparedReading {
   readonly record: MatchedReading;
   /** Keeps it for a character, within the transaction of what wants it; null where it is kept already. */
   readonly keep: ((characterId: string, transaction: Transaction) => Promise<void>) | null;
+  /** Its mesh, encoded; null where it was lost. Left out by who has the reading alone. */
+  readonly geometry?: () => Promise<Uint8Array | null>;
 }
 
 /** The part of a fit that says which reading and match it speaks of. */
@@ -116,7 +118,8 @@ export async function prepareReading(
   const wanted = await wantedFor(subject);
   const cacheKey = `${owner.id} ${JSON.stringify(matchName(owner.id, wanted))}`;
   const known = parsed.get(cacheKey);
-  if (known) return { record: remember(cacheKey, known), keep: null };
+  const geometry = () => geometryOf(readingName(owner.id, wanted.subject));
+  if (known) return { record: remember(cacheKey, known), keep: null, geometry };
   // Files that are about to come may differ under one path: such a reading is nobody else's.
   if (fresh.length > 0) return findOrMake(owner, wanted, fresh, cacheKey);
   const running = underway.get(cacheKey);
@@ -135,7 +138,8 @@ async function findOrMake(
   const reading = await findReading(readingName(owner.id, wanted.subject));
   if (reading) {
     const match = await models().Match.findOne({ where: matchName(owner.id, wanted) });
-    if (match) return { record: remember(cacheKey, parseBoth(reading, match)), keep: null };
+    if (match)
+      return { record: remember(cacheKey, parseBoth(reading, match)), keep: null, geometry: () => geometryOf(reading) };
     return matchKept(reading, wanted);
   }
   const files = await loadSourceFiles(owner.id, wanted.subject.intake.supplied, fresh);
@@ -152,7 +156,14 @@ async function matchKept(reading: ReadingRow, wanted: Wanted): Promise<PreparedR
   return {
     record: { ...record, ...report },
     keep: (characterId, transaction) => insertMatch(matchName(characterId, wanted), report, transaction),
+    geometry: () => geometryOf(reading),
   };
+}
+
+/** Mesh of a kept reading. */
+async function geometryOf({ characterId, decisionsKey: key, readerVersion }: ReadingName): Promise<Uint8Array | null> {
+  const hash = await blockHash({ characterId, decisionsKey: key, readerVersion }, 'geometry');
+  return hash ? getBlob(hash) : null;
 }
 
 /** Motion of a kept reading. */
@@ -197,6 +208,7 @@ async function readFiles(
       await insertReading(row(characterId), made, transaction);
       await insertMatch(matchName(characterId, wanted), made, transaction);
     },
+    geometry: () => Promise.resolve(made.geometry),
   };
 }
 
@@ -212,6 +224,7 @@ function reuse(reading: ReadingRow, match: MatchRow, wanted: Wanted): PreparedRe
       await insertReading({ ...row, createdAt: new Date() }, null, transaction);
       await insertMatch(matchName(characterId, wanted), record, transaction);
     },
+    geometry: () => geometryOf(reading),
   };
 }
 

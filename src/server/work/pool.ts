@@ -4,6 +4,7 @@ import type { CarriedMany, CarryManyInput } from '@/pipeline/carry-many';
 import type { MotionFiles, MotionFilesInput } from '@/pipeline/motion-files';
 import type { MatchInput, MatchReport } from '@/pipeline/match';
 import type { Companions } from '@/pipeline/read';
+import type { Movement, MovementInput } from '@/pipeline/repair-movement';
 import type { Pack, PackInput } from '@/pipeline/write';
 import type { SourceFile } from '@/formats/files/companions';
 import type { WorkOrder } from '@/workers/server/main';
@@ -55,6 +56,10 @@ export const runHandoff = (input: PackInput): Promise<Pack> =>
 /** Makes a motion and carries it to characters in a worker. @throws {YarvoError} */
 export const runCarry = (input: CarryManyInput, place: string, signal?: AbortSignal): Promise<CarriedMany> =>
   run<CarriedMany>({ name: 'carryToMany', task: input }, place, signal);
+
+/** Works out in a worker how far vertices go by a change of a fit. @throws {YarvoError} */
+export const runMovement = (input: MovementInput, place: string): Promise<Movement | null> =>
+  run<Movement | null>({ name: 'movement', task: input }, place);
 
 /** Writes a motion for characters as files in a worker. @throws {YarvoError} */
 export const runWriteMotions = (input: MotionFilesInput, place: string, signal?: AbortSignal): Promise<MotionFiles> =>

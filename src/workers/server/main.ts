@@ -6,6 +6,7 @@ import {
   intake,
   listContents,
   match,
+  movement,
   writeMotions,
   type Envelope,
   type IntakeTask,
@@ -19,6 +20,7 @@ export type WorkOrder =
   | { readonly name: 'listContents'; readonly task: Parameters<typeof listContents>[0] }
   | { readonly name: 'carryToMany'; readonly task: Parameters<typeof carryToMany>[0] }
   | { readonly name: 'writeMotions'; readonly task: Parameters<typeof writeMotions>[0] }
+  | { readonly name: 'movement'; readonly task: Parameters<typeof movement>[0] }
   | { readonly name: 'handoff'; readonly task: Parameters<typeof handoff>[0] };
 
 /** What comes over the channel may lie at any offset of a larger buffer; readers lay views of numbers over files. */
@@ -43,6 +45,11 @@ function carryOut(order: WorkOrder): Promise<Envelope<unknown>> {
         ...order.task,
         items: order.task.items.map((item) => ({ ...item, canonical: aligned(item.canonical) })),
       });
+    case 'movement': {
+      const { before, after } = order.task;
+      const side = (each: typeof before) => ({ ...each, geometry: aligned(each.geometry) });
+      return movement({ ...order.task, before: side(before), after: side(after) });
+    }
     case 'handoff':
       return handoff({ ...order.task, canonical: aligned(order.task.canonical) });
     default:

@@ -5,6 +5,7 @@ import { writeMotionFiles, type MotionFiles, type MotionFilesInput } from '@/pip
 import { matchReading, type MatchInput, type MatchReport } from '@/pipeline/match';
 import { companionsOf, interpret, type Companions, type Interpretation, type InterpretInput } from '@/pipeline/read';
 import { readGlb } from '@/pipeline/read-files';
+import { repairMovement, type Movement, type MovementInput } from '@/pipeline/repair-movement';
 import { buildPack, type Pack, type PackInput } from '@/pipeline/write';
 import type { SourceFile } from '@/formats/files/companions';
 import { modelsOf, unpackAll } from '@/formats/source/open-source';
@@ -78,6 +79,10 @@ export async function handoff(input: PackInput): Promise<Envelope<Pack>> {
 /** Makes a motion and carries it to characters. */
 export const carryToMany = (input: CarryManyInput): Promise<Envelope<CarriedMany>> =>
   enveloped('motion', async () => makeAndCarry(input));
+
+/** How far vertices go by a change of a fit. */
+export const movement = (input: MovementInput): Promise<Envelope<Movement | null>> =>
+  enveloped('repair', async () => repairMovement(input));
 
 /** Writes a motion for characters as files. */
 export const writeMotions = (input: MotionFilesInput): Promise<Envelope<MotionFiles>> =>

@@ -1,5 +1,5 @@
 import { angleOf, conjugate, multiply, type Quat } from '../../math/quat';
-import { distance, type Vec3 } from '../../math/vec3';
+import { distance, lengthOf, type Vec3 } from '../../math/vec3';
 import { conformTree } from '../../plan/conform-tree';
 import type { HandoffPlan } from '../../plan/handoff-plan';
 import { pairBones } from '../../plan/pair-bones';
@@ -17,7 +17,10 @@ interface Standing {
 }
 const degreesBetween = (a: Standing, b: Standing): number =>
   (angleOf(multiply(a.rotation, conjugate(b.rotation))) * 180) / Math.PI;
-const centimetresBetween = (a: Standing, b: Standing): number => distance(a.translation, b.translation) * 100;
+/** Below parents that stand turned against each other only the lengths tell. */
+const centimetresBetween = (a: Standing, b: Standing, isTurned: boolean): number =>
+  100 *
+  (isTurned ? Math.abs(lengthOf(a.translation) - lengthOf(b.translation)) : distance(a.translation, b.translation));
 
 /** Against a skeleton that the studio ships: bones that are missing, extra, named or hung otherwise, or stand otherwise. */
 export const checkShippedSkeleton: Check = (plan) => {
@@ -25,10 +28,10 @@ export const checkShippedSkeleton: Check = (plan) => {
   const written = skeleton && writtenSkeleton(plan);
   if (!skeleton || !written) return [];
   const { label } = skeleton;
-  const { counterparts, parentNames } = counterpartsOf(plan, written);
+  const { shipped, counterparts, parentNames, turnedAt } = counterpartsOf(plan, written);
   const pairs = skeleton.bones.flatMap((bone, at) => {
     const mine = counterparts[at];
-    return mine ? [{ mine, bone, parent: parentNames[at] }] : [];
+    return mine ? [{ mine, bone, parent: parentNames[at], isBelowTurned: turnedAt.has(shipped.parents[at]) }] : [];
   });
   const index = new Map(plan.names.names.map((name, at) => [name, at]));
   const bonesOf = (names: readonly string[]): number[] => names.flatMap((name) => index.get(name) ?? []);
@@ -102,8 +105,9 @@ export const checkShippedSkeleton: Check = (plan) => {
     turned.map(({ mine }) => mine.name),
     { measured: mostTurned, allowed: SAME_DEGREES, unit: 'degrees' },
   );
-  const longer = pairs.filter(({ mine, bone }) => centimetresBetween(mine, bone) > SAME_CENTIMETRES);
-  const mostLong = Math.max(0, ...longer.map(({ mine, bone }) => centimetresBetween(mine, bone)));
+  const away = pairs.map((pair) => ({ ...pair, by: centimetresBetween(pair.mine, pair.bone, pair.isBelowTurned) }));
+  const longer = away.filter(({ by }) => by > SAME_CENTIMETRES);
+  const mostLong = Math.max(0, ...longer.map(({ by }) => by));
   say(
     {
       aspect: 'place',
@@ -155,5 +159,28 @@ function counterpartsOf(plan: HandoffPlan, written: readonly WrittenBone[]) {
   const parentNames = shipped.parents.map((parent) =>
     parent < 0 ? null : (counterparts[parent]?.name ?? shipped.bones[parent].name),
   );
-  return { counterparts, parentNames };
+  const turns = worldTurns(written);
+  const turnedAt = new Set(
+    shipped.turns.flatMap((turn, at) => {
+      const own = counterparts[at] && turns.get(counterparts[at].name);
+      return own && angleOf(multiply(own, conjugate(turn))) * (180 / Math.PI) > SAME_DEGREES ? [at] : [];
+    }),
+  );
+  return { shipped, counterparts, parentNames, turnedAt };
+}
+
+/** How each written bone stands in the world, by name. */
+function worldTurns(written: readonly WrittenBone[]): ReadonlyMap<string, Quat> {
+  const byName = new Map(written.map((bone) => [bone.name, bone]));
+  const found = new Map<string, Quat>();
+  const turnOf = (bone: WrittenBone): Quat => {
+    const known = found.get(bone.name);
+    if (known) return known;
+    const above = bone.parent === null ? undefined : byName.get(bone.parent);
+    const turn = above ? multiply(turnOf(above), bone.rotation) : bone.rotation;
+    found.set(bone.name, turn);
+    return turn;
+  };
+  written.forEach(turnOf);
+  return found;
 }

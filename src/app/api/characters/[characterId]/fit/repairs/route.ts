@@ -14,7 +14,9 @@ export const GET = (request: Request, context: CharacterContext): Promise<Respon
     const params = CharacterParams.safeParse(await context.params);
     const query = RepairsQuery.safeParse(Object.fromEntries(new URL(request.url).searchParams));
     if (!query.success) return invalidRequest(query.error.issues);
-    const { repairs, definition } = query.data;
-    const preview = params.success ? await previewRepairs(params.data.characterId, repairs, definition) : null;
+    const { repairs, definition, movement } = query.data;
+    const preview = params.success
+      ? await previewRepairs(params.data.characterId, repairs, { definition, hasMovement: movement === 'yes' })
+      : null;
     return preview ? Response.json(preview) : notFound();
   });
