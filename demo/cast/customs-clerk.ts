@@ -1,4 +1,4 @@
-import { add } from '@/core/math/vec3';
+import { add, distance, scale, type Vec3 } from '@/core/math/vec3';
 import { SIDES } from '@/core/definition/definition';
 import { ellipsoid, tube } from '../figure/mesh';
 import { plainClothes, townsfolk } from '../figure/townsfolk';
@@ -82,5 +82,24 @@ export function customsClerk(): Figure {
       }),
     ],
     clips: [],
+    morphs: [
+      { name: 'Mund_auf', move: drawn(add(places.head, [0, 0.045, 0.1]), 0.035, [0, -0.02, 0.004]) },
+      { name: 'Laecheln', move: drawn(add(places.head, [0.03, 0.05, 0.09]), 0.04, [0.008, 0.012, 0]) },
+      ...SIDES.map((side) => ({
+        name: `Auge_zu_${side === 'left' ? 'L' : 'R'}`,
+        move: drawn(add(places.head, [side === 'left' ? 0.03 : -0.03, 0.11, 0.1]), 0.022, [0, -0.014, 0.003]),
+      })),
+      { name: 'Braue_hoch', move: drawn(add(places.head, [0, 0.135, 0.09]), 0.05, [0, 0.012, 0.004]) },
+      // What an export leaves behind.
+      { name: 'Reserve_06', move: (place) => place },
+    ],
   };
 }
+
+/** Takes what is near a place along, less the further away it is. */
+const drawn =
+  (centre: Vec3, reach: number, way: Vec3) =>
+  (place: Vec3): Vec3 => {
+    const share = Math.max(0, 1 - distance(place, centre) / reach);
+    return add(place, scale(way, share * share * (3 - 2 * share)));
+  };

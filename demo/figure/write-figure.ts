@@ -1,8 +1,8 @@
-import { Document, type Node } from '@gltf-transform/core';
+import { Document, type Mesh, type Node } from '@gltf-transform/core';
 import { createNodeIO } from '@/formats/gltf/node-io';
 import { compose, invertAffine, multiply, decompose } from '@/core/math/mat4';
 import { fromAxisAngle, multiply as multiplyQuat, type Quat } from '@/core/math/quat';
-import type { Vec3 } from '@/core/math/vec3';
+import { subtract, type Vec3 } from '@/core/math/vec3';
 import type { PartMesh } from './mesh';
 import type { Joint } from './skeleton';
 
@@ -25,6 +25,8 @@ export interface Figure {
   readonly parts: readonly PartMesh[];
   readonly materials: Readonly<Record<string, Material>>;
   readonly clips: readonly { name: string; seconds: number; swings: readonly Swing[] }[];
+  /** Shapes that the mesh can take: where a point of it goes. */
+  readonly morphs?: readonly { readonly name: string; readonly move: (place: Vec3) => Vec3 }[];
   readonly extras?: (document: Document, nodes: ReadonlyMap<string, Node>) => void;
 }
 
@@ -71,6 +73,7 @@ export async function writeFigure(figure: Figure): Promise<Uint8Array> {
     const parts = figure.parts.filter((part) => part.material === name);
     if (parts.length > 0) mesh.addPrimitive(writePrimitive(document, parts, name, material, jointIndex));
   }
+  if (figure.morphs) writeMorphs(document, mesh, figure.morphs);
   scene.addChild(document.createNode(`${figure.name} mesh`).setMesh(mesh).setSkin(skin));
   for (const clip of figure.clips) writeClip(document, clip, nodes, worlds);
   figure.extras?.(document, nodes);
@@ -134,6 +137,24 @@ function writePrimitive(
     .setIndices(accessor('SCALAR', positions.length / 3 > 65535 ? new Uint32Array(indices) : new Uint16Array(indices)));
   if (material.texture) primitive.setAttribute('TEXCOORD_0', accessor('VEC2', new Float32Array(uvs)));
   return primitive;
+}
+
+function writeMorphs(document: Document, mesh: Mesh, morphs: NonNullable<Figure['morphs']>): void {
+  const [buffer] = document.getRoot().listBuffers();
+  mesh.setExtras({ targetNames: morphs.map(({ name }) => name) });
+  for (const primitive of mesh.listPrimitives()) {
+    const places = primitive.getAttribute('POSITION')?.getArray() ?? [];
+    for (const { name, move } of morphs) {
+      const deltas = new Float32Array(places.length);
+      for (let at = 0; at < places.length; at += 3) {
+        const place: Vec3 = [places[at], places[at + 1], places[at + 2]];
+        deltas.set(subtract(move(place), place), at);
+      }
+      // Most of a body stays: what does not move is not written.
+      const accessor = document.createAccessor().setType('VEC3').setArray(deltas).setBuffer(buffer).setSparse(true);
+      primitive.addTarget(document.createPrimitiveTarget(name).setAttribute('POSITION', accessor));
+    }
+  }
 }
 
 const FRAMES_PER_SECOND = 30;

@@ -11,6 +11,8 @@ export interface AddedBones {
   readonly bones: readonly PlannedBone[];
   /** The file's own bones that hang on added ones, by index: place in `bones`. */
   readonly hung: ReadonlyMap<number, number>;
+  /** Morph targets that are written under another name. */
+  readonly morphs?: ReadonlyMap<string, string>;
 }
 
 export const NOTHING_ADDED: AddedBones = { bones: [], hung: new Map() };

@@ -5,6 +5,7 @@ import type { Rig } from '@/core/rig/rig';
 import { addBones, NOTHING_ADDED, type AddedBones } from './add-bones';
 import { dropExtras } from './drop-extras';
 import { removeFacts } from './facts';
+import { nameMorphs } from './name-morphs';
 import { rebindMeshes } from './rebind-meshes';
 import { moveRigidNodes, rebuildTree } from './rebuild-tree';
 import { rewriteClips } from './rewrite-clips';
@@ -40,6 +41,7 @@ export function writeHandoff(
   for (const accessor of document.getRoot().listAccessors()) {
     if (accessor.listParents().every((parent) => parent.propertyType === 'Root')) accessor.dispose();
   }
+  nameMorphs(document, more.morphs ?? new Map());
   removeFacts(document);
   document.getRoot().getAsset().generator = 'Yarvo handoff';
   return { leftOut, constantKeys };

@@ -118,7 +118,7 @@ export async function buildPack(input: PackInput): Promise<Pack> {
     });
   }
   const slug = slugOf(input.character);
-  const crosswalk = buildCrosswalk({ ...input, rig, plan: names, helpers: plan.helpers });
+  const crosswalk = buildCrosswalk({ ...input, rig, plan: names, helpers: plan.helpers, morphs: plan.morphs });
   const files: Record<string, Uint8Array> = {
     [`${slug}/${slug}.glb`]: bytes,
     [`${slug}/${slug}.crosswalk.json`]: strToU8(`${JSON.stringify(crosswalk, null, 2)}\n`),

@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { expect, test } from '@playwright/test';
 import { createNodeIO } from '@/formats/gltf/node-io';
 import { DEFECTS } from '../helpers/plant-defects';
-import { isListening, isSaved, openCharacter, openRoster, stop } from './helpers';
+import { isListening, isSaved, openCharacter, openRoster, revisionOf, stop } from './helpers';
 
 /** Ten that are planted together, in an order in which none undoes another. */
 const PLANTED = [
@@ -113,4 +113,66 @@ test('a profile is edited into a new version, compared, and a faulty one is refu
   await expect(page.getByText('version 2', { exact: true })).toBeVisible();
   await page.getByRole('button', { name: 'Undo (Ctrl+Z)' }).click();
   await expect(page.getByRole('combobox', { name: 'Engine profile' })).toHaveValue('tidewater');
+});
+
+test('a skeleton is taken from a file into a profile, and a character is written onto it', async ({ page }) => {
+  await page.goto('/studio?profile=tidewater');
+  await isListening(page, 'studio');
+  const form = page.getByRole('form', { name: 'Engine profile' });
+  await form.getByLabel('Name', { exact: true }).fill('Lamp Street');
+  await form.getByRole('textbox', { name: 'Id', exact: true }).fill('lamp-street');
+  await form.locator('input[type="file"]').setInputFiles('demo/files/lamplighter.glb');
+  await expect(form.getByText(/^lamplighter: 53 bones, 52 of them with a role$/)).toBeVisible({ timeout: 60_000 });
+  await form.getByRole('button', { name: 'Save as a new profile' }).click();
+  await expect(page.getByRole('link', { name: /^Lamp Street/ })).toBeVisible();
+
+  await openCharacter(page, 'Net mender', 'Findings');
+  const base = await revisionOf(page);
+  await page.getByRole('combobox', { name: 'Engine profile' }).selectOption('lamp-street');
+  await isSaved(page, base + 1);
+  await expect(page.getByText(/bones have other names than in lamplighter/)).toBeVisible();
+  const repairs = page.getByRole('region', { name: 'Repairs' });
+  await repairs.getByRole('button', { name: 'Write onto the shipped skeleton' }).click();
+  await expect(repairs.getByText(/bones get other names: .* becomes /)).toBeVisible({ timeout: 60_000 });
+  await expect(repairs.getByRole('row', { name: /^Furthest vertex, at rest/ })).toContainText(/mm|stays/);
+  await repairs.getByRole('button', { name: 'Repair', exact: true }).click();
+  await isSaved(page, base + 2);
+  await expect(page.getByText(/bones have other names than in lamplighter/)).toHaveCount(0);
+  for (const back of [base + 3, base + 4]) {
+    await page.getByRole('button', { name: 'Undo (Ctrl+Z)' }).click();
+    await isSaved(page, back);
+  }
+  await expect(page.getByRole('combobox', { name: 'Engine profile' })).toHaveValue('tidewater');
+});
+
+test('morph targets are tried on the stage, and mapped by hand onto those that the engine drives', async ({ page }) => {
+  const { profile } = (await (await page.request.get('/api/profiles/tidewater')).json()) as { profile: object };
+  const morphs = ['mouthOpen', 'smile', 'cheekPuff'];
+  const kept = await page.request.post('/api/profiles', {
+    data: { ...profile, id: 'tide-faces', label: 'Tide faces', version: 1, morphs },
+  });
+  expect(kept.status()).toBe(201);
+  await openCharacter(page, 'Customs clerk', 'Findings');
+  const base = await revisionOf(page);
+  await page.getByRole('combobox', { name: 'Engine profile' }).selectOption('tide-faces');
+  await isSaved(page, base + 1);
+  const panel = page.getByRole('region', { name: 'Morph targets' });
+  await expect(panel.getByRole('row', { name: /^mouthOpen/ })).toContainText('both say');
+  await expect(panel.getByRole('combobox', { name: 'Stands for mouthOpen' })).toHaveValue('Mund_auf');
+  await expect(page.getByText(/1 of 3 morph targets that Tide faces drives are missing: cheekPuff/)).toBeVisible();
+  await panel.getByRole('combobox', { name: 'Stands for cheekPuff' }).selectOption('Braue_hoch');
+  await isSaved(page, base + 2);
+  await expect(page.getByText(/morph targets that Tide faces drives are missing/)).toHaveCount(0);
+  await expect(panel.getByRole('row', { name: /^cheekPuff/ })).toContainText('set by hand');
+
+  const stage = page.locator('[data-stage]').first();
+  const before = await stage.screenshot();
+  await panel.getByRole('slider', { name: 'Weight of Mund_auf' }).fill('1');
+  await expect.poll(async () => (await stage.screenshot()).equals(before)).toBe(false);
+  await panel.getByRole('button', { name: 'Rest' }).click();
+  await expect.poll(async () => (await stage.screenshot()).equals(before)).toBe(true);
+  for (const back of [base + 3, base + 4]) {
+    await page.getByRole('button', { name: 'Undo (Ctrl+Z)' }).click();
+    await isSaved(page, back);
+  }
 });

@@ -55,6 +55,8 @@ export const FitStateSchema = z.strictObject({
   packMotions: z.array(z.string().min(1).max(60)).max(200).default([]),
   /** Whether straight elbows and knees are handed off with the definition's small bend. */
   hasSmallBend: z.boolean().default(false),
+  /** Morph targets that the engine drives, by what a person said stands for them; null for none. */
+  morphs: z.record(z.string().max(200), z.string().max(200).nullable()).default({}),
   /** Engine profile that it is judged by; null for the studio's own. */
   profile: z.string().nullable().default(null),
   /** Findings that somebody accepted. */
@@ -92,6 +94,7 @@ export function initialFit(
     carrying: { ...CARRYING, grounding: 'likeness' },
     packMotions: [],
     hasSmallBend: false,
+    morphs: {},
     profile: null,
     waivers: [],
     handoff: USUAL_OPTIONS,

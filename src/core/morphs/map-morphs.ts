@@ -5,7 +5,11 @@ export interface MorphMatch {
   /** 0 to 1: share of the words that both names have. */
   readonly confidence: number;
   readonly evidence: string;
+  readonly origin: 'match' | 'person';
 }
+
+/** What a person said of wanted targets: one of the figure's own, or null for none. */
+export type MorphChoices = Readonly<Record<string, string | null>>;
 
 /** Below this two names are of different targets. */
 const LEAST = 0.7;
@@ -59,9 +63,28 @@ function alike(a: ReadonlySet<string>, b: ReadonlySet<string>): number {
 
 /**
  * Maps the morph targets of a figure onto those that an engine drives, best pairs first, each once. Sides and numbers
- * that differ are different targets. Deterministic: equal pairs in the order of the wanted names.
+ * that differ are different targets. Deterministic: equal pairs in the order of the wanted names. What a person chose
+ * stands; a target of theirs that the figure does not have is looked for anew.
  */
-export function mapMorphs(own: readonly string[], wanted: readonly string[]): MorphMatch[] {
+export function mapMorphs(own: readonly string[], wanted: readonly string[], choices: MorphChoices = {}): MorphMatch[] {
+  const isChosen = (name: string): boolean => {
+    const choice = choices[name];
+    return choice === null || (choice !== undefined && own.includes(choice));
+  };
+  const chosen = wanted.flatMap((name): MorphMatch[] => {
+    const choice = choices[name];
+    if (!isChosen(name) || typeof choice !== 'string') return [];
+    return [{ wanted: name, own: choice, confidence: 1, evidence: 'set by hand', origin: 'person' }];
+  });
+  const taken = new Set(chosen.map((match) => match.own));
+  const found = matchNames(
+    own.filter((name) => !taken.has(name)),
+    wanted.filter((name) => !isChosen(name)),
+  );
+  return [...chosen, ...found].sort((a, b) => wanted.indexOf(a.wanted) - wanted.indexOf(b.wanted));
+}
+
+function matchNames(own: readonly string[], wanted: readonly string[]): MorphMatch[] {
   const ownWords = own.map(wordsOf);
   const pairs = wanted.flatMap((name, order) => {
     const words = wordsOf(name);
@@ -89,5 +112,6 @@ export function mapMorphs(own: readonly string[], wanted: readonly string[]): Mo
       confidence,
       evidence:
         each === name ? 'the same name' : `both say ${[...words].filter((word) => theirs.has(word)).join(', ')}`,
+      origin: 'match' as const,
     }));
 }

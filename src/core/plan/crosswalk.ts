@@ -1,4 +1,6 @@
 import { z } from 'zod';
+import type { MorphMatch } from '../morphs/map-morphs';
+import { writtenMorphs } from '../morphs/written-morphs';
 import type { Definition } from '../definition/definition';
 import { boneRolesOf, sparesOf, type FitState } from '../fit/fit';
 import type { Match } from '../match/context/match-types';
@@ -20,6 +22,8 @@ export const CrosswalkSchema = z.strictObject({
     }),
   ),
   added: z.array(z.string()),
+  /** Morph targets: as the file calls them, as they are written, and the target of the engine that they stand for. */
+  morphs: z.array(z.strictObject({ from: z.string(), to: z.string(), stands: z.boolean() })).default([]),
 });
 export type Crosswalk = z.infer<typeof CrosswalkSchema>;
 
@@ -31,6 +35,7 @@ export function buildCrosswalk(input: {
   definition: Definition;
   plan: NamePlan;
   helpers?: readonly { readonly name: string }[];
+  morphs?: { readonly own: readonly string[]; readonly mapped: readonly MorphMatch[] };
 }): Crosswalk {
   const { rig, match, fit, plan, definition } = input;
   const roles = boneRolesOf(fit);
@@ -46,6 +51,14 @@ export function buildCrosswalk(input: {
       role: roles.get(bone.index) ?? null,
       spare: roles.has(bone.index) ? null : (spares.get(bone.index) ?? null),
     })),
+    morphs: morphRows(input.morphs),
     added: [...(plan.addsRoot ? [plan.rootName] : []), ...(input.helpers ?? []).map(({ name }) => name)],
   };
+}
+
+function morphRows(morphs: Parameters<typeof buildCrosswalk>[0]['morphs']): Crosswalk['morphs'] {
+  if (!morphs) return [];
+  const written = writtenMorphs(morphs.own, morphs.mapped);
+  const stands = new Set(morphs.mapped.map(({ own }) => own));
+  return morphs.own.map((from) => ({ from, to: written.get(from) ?? from, stands: stands.has(from) }));
 }

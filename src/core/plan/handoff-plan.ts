@@ -1,3 +1,4 @@
+import { mapMorphs, type MorphMatch } from '../morphs/map-morphs';
 import { problemOf, type Problem } from '../errors/yarvo-error';
 import { roleBonesOf, rootAboveHips, sparesOf, type FitState } from '../fit/fit';
 import type { Definition } from '../definition/definition';
@@ -40,6 +41,8 @@ export interface HandoffPlan extends PlanInput {
   readonly names: NamePlan;
   /** The skeleton as it would be written, or why it cannot be. */
   readonly skeleton: { readonly plan: SkeletonPlan } | { readonly problem: Problem };
+  /** The figure's own morph targets, and which of the profile's they stand for. */
+  readonly morphs: { readonly own: readonly string[]; readonly mapped: readonly MorphMatch[] };
   /** Bones that are added beside the root. */
   readonly helpers: readonly PlannedBone[];
   /** The character's bones that hang on added ones, by index: place in `helpers`. */
@@ -76,7 +79,13 @@ function planByItself(input: PlanInput, options: HandoffOptions): HandoffPlan {
     skeleton,
     helpers: options.addsHelpers && worlds ? planHelpers({ fit, profile, names: names.names, worlds }) : [],
     hung: NONE_HUNG,
+    morphs: morphsOf(input),
   };
+}
+
+function morphsOf({ rig, fit, profile }: PlanInput): HandoffPlan['morphs'] {
+  const own = [...new Set((rig.facts?.parts ?? []).flatMap(({ morphs }) => morphs.map(({ name }) => name)))];
+  return { own, mapped: mapMorphs(own, profile.morphs, fit.morphs) };
 }
 
 const NONE_HUNG: ReadonlyMap<number, number> = new Map();

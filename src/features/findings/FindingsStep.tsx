@@ -13,6 +13,8 @@ import { RepairPanel } from './RepairPanel';
 import { WaivedList } from './WaivedList';
 import { WaiveForm } from './WaiveForm';
 import { DrillFindings } from './DrillFindings';
+import { MorphPanel } from './MorphPanel';
+import { useMorphPreview } from './use-morph-preview';
 import { capitalised } from '@/ui/text';
 
 const SEVERITY_LOOKS: Record<Severity, { Icon: typeof Info; tone: string; plural: string }> = {
@@ -35,6 +37,7 @@ export function FindingsStep() {
   const { bone, select } = useSelection();
   const [shown, setShown] = useState<number | null>(fit.findings.length > 0 ? 0 : null);
   const [hovered, setHovered] = useState<number | null>(null);
+  const morphs = useMorphPreview();
   const finding = shown === null ? undefined : fit.findings[shown];
   return (
     <div className="grid h-full min-h-0 grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)]">
@@ -66,6 +69,7 @@ export function FindingsStep() {
         </ol>
         <WaivedList />
         <DrillFindings />
+        <MorphPanel preview={morphs} />
       </main>
       <div className="min-h-0 border-l border-base-300 *:h-full">
         <CharacterStage
@@ -74,6 +78,7 @@ export function FindingsStep() {
           highlighted={new Set(finding?.boneIndices)}
           onPick={(next) => select({ bone: next })}
           onHover={setHovered}
+          attach={morphs.attach}
         />
       </div>
     </div>

@@ -71,7 +71,12 @@ describe('what a body says it is', () => {
   ])('%s: %s', (contentType, expected) => expect(code({ contentType }, post)).toBe(expected));
 
   it('is free where files are taken, and where there is none', () => {
-    for (const path of ['/api/characters', '/api/characters/5f0c8f7e/textures', '/api/motions/kept', '/api/profiles/skeleton'])
+    for (const path of [
+      '/api/characters',
+      '/api/characters/5f0c8f7e/textures',
+      '/api/motions/kept',
+      '/api/profiles/skeleton',
+    ])
       expect(code({ path, contentType: 'multipart/form-data; boundary=x' }, post)).toBeNull();
     expect(code({ hasBody: false, contentType: undefined }, post)).toBeNull();
     expect(code({ path: '/api/characters/5f0c8f7e/fit/changes', contentType: 'application/octet-stream' }, post)).toBe(

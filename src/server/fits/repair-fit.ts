@@ -72,7 +72,8 @@ export async function previewRepairs(
     after: after.counts,
     gone,
     renamed: renamedBy(before.names, after.names),
-    movement: hasMovement && made.kinds.length > 0 ? await movementOf(now, state, made, yardsticks, character.name) : null,
+    movement:
+      hasMovement && made.kinds.length > 0 ? await movementOf(now, state, made, yardsticks, character.name) : null,
   };
 }
 

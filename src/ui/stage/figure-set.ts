@@ -117,6 +117,13 @@ export class FigureSet {
     this.playGuests(before);
   }
 
+  /** Weights of morph targets of the character, by name, until a motion has some. */
+  showMorphs(weights: ReadonlyMap<string, number>): void {
+    const names = [...weights.keys()];
+    this.figure?.restMorphs();
+    this.figure?.setMorphs({ names, values: Float32Array.from(weights.values()), at: 0 });
+  }
+
   dispose(): void {
     this.setGhosts([]);
     this.setGuests([]);

@@ -120,7 +120,8 @@ export class Figure {
     for (const { mesh } of this.morphed) mesh.morphTargetInfluences?.fill(0);
   }
 
-  private setMorphs({ names, values, at }: FigureFrame['morphs']): void {
+  /** Weights of some targets, over those that stand. */
+  setMorphs({ names, values, at }: FigureFrame['morphs']): void {
     for (const { mesh, places } of this.morphed)
       names.forEach((name, each) => {
         const place = places[name];

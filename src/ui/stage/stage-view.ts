@@ -180,6 +180,12 @@ export class StageView {
     this.request();
   }
 
+  /** Bends the mesh by some morph targets: name -> weight. */
+  showMorphs(weights: ReadonlyMap<string, number>): void {
+    this.figures.showMorphs(weights);
+    this.request();
+  }
+
   /** Whoever comes to stand beside the character, or moves aside, must be seen; unless a person moved the camera. */
   private fitToCompany({ companions }: OverlayState): void {
     const places = companions.map(({ offset, label }) => `${label} ${offset.join()}`).join(';');

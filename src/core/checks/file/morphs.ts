@@ -1,5 +1,4 @@
-import { mapMorphs } from '../../morphs/map-morphs';
-import { distinct, factsOf, listNames, type Check, type FindingDraft } from '../finding';
+import { factsOf, listNames, type Check, type FindingDraft } from '../finding';
 
 /** Of the figure's height: a target that moves no vertex further than this moves nothing. */
 const LEAST_SHARE = 1e-5;
@@ -9,7 +8,7 @@ export const checkMorphs: Check = (plan) => {
   const { profile, normalisation } = plan;
   const { parts } = factsOf(plan);
   const all = parts.flatMap(({ morphs }) => morphs);
-  const names = distinct(all.map(({ name }) => name));
+  const { own: names, mapped } = plan.morphs;
   const found: FindingDraft[] = [];
   const most = profile.limits.morphTargets;
   if (most !== null && names.length > most)
@@ -22,7 +21,7 @@ export const checkMorphs: Check = (plan) => {
       amount: { measured: names.length, allowed: most, unit: 'targets' },
       why: 'The engine drops the last ones.',
       remedy: 'Leave out targets that the game does not use in the source file.',
-      parts: names,
+      parts: [...names],
     });
   const still = names.filter(
     (name) =>
@@ -42,7 +41,6 @@ export const checkMorphs: Check = (plan) => {
       parts: still,
       repair: 'drop-empty-morphs',
     });
-  const mapped = mapMorphs(names, profile.morphs);
   const missing = profile.morphs.filter((name) => !mapped.some(({ wanted }) => wanted === name));
   if (missing.length > 0)
     found.push({
@@ -53,7 +51,7 @@ export const checkMorphs: Check = (plan) => {
       allowed: `all ${profile.morphs.length}`,
       amount: { measured: profile.morphs.length - missing.length, allowed: profile.morphs.length, unit: 'targets' },
       why: 'These expressions do nothing on this figure.',
-      remedy: 'Ask for them, or drop them from the profile.',
+      remedy: 'Say below which targets stand for them, ask for them, or drop them from the profile.',
       parts: missing,
     });
   return found;

@@ -20,6 +20,7 @@ import { setArmOffset } from './set-arm-offset';
 import { setCarrying } from './set-carrying';
 import { setHandoff } from './set-handoff';
 import { setOrigin } from './set-origin';
+import { setMorph } from './set-morph';
 import { setPackMotions } from './set-pack-motions';
 import { setPose } from './set-pose';
 import { setProfile } from './set-profile';
@@ -60,6 +61,7 @@ const ACTIONS = [
   setSmallBend,
   setOrigin,
   setHandoff,
+  setMorph,
   setProfile,
 ] as const;
 
