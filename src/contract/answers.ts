@@ -26,7 +26,7 @@ import { BoardSchema } from './board';
 import { MotionListSchema, MotionViewSchema } from './motions';
 import { WaiverSchema } from '@/core/waivers/waiver';
 import { RepairPreviewSchema } from './repairs';
-import { CheckRowSchema, ProfileEntrySchema } from './studio';
+import { CheckRowSchema, ProfileEntrySchema, WaiverRowSchema } from './studio';
 import { RenewalViewSchema } from './renewals';
 
 const Count = z.int().nonnegative();
@@ -249,6 +249,7 @@ export const ANSWERS = {
   profiles: z.strictObject({ profiles: z.array(ProfileEntrySchema) }),
   profile: z.strictObject({ profile: ProfileSchema }),
   skeleton: z.strictObject({ skeleton: SkeletonSchema.meta({ id: 'ShippedSkeleton' }) }),
+  waivers: z.strictObject({ waivers: z.array(WaiverRowSchema.meta({ id: 'WaiverRow' })) }),
   checkRow: CheckRowSchema,
   renewals: z.strictObject({ renewals: z.array(RenewalViewSchema.meta({ id: 'Renewal' })) }),
   accepted: z.strictObject({ accepted: Count }),

@@ -230,6 +230,13 @@ export const OPERATIONS = {
     status: 200,
     answer: ANSWERS.skeleton,
   },
+  listWaivers: {
+    method: 'get',
+    path: '/api/waivers',
+    summary: 'What was accepted on any character, and by whom; those first that run out first.',
+    status: 200,
+    answer: ANSWERS.waivers,
+  },
   checkMany: {
     method: 'get',
     path: '/api/checks',

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { SEVERITIES } from '@/core/checks/finding';
 import { REPAIR_KINDS } from '@/core/repairs/repair-kinds';
+import { WaiverSchema } from '@/core/waivers/waiver';
 
 /** An engine profile of the studio, by its versions. */
 export const ProfileEntrySchema = z.strictObject({
@@ -13,6 +14,19 @@ export const ProfileEntrySchema = z.strictObject({
   fits: z.int().nonnegative(),
 });
 export type ProfileEntry = z.infer<typeof ProfileEntrySchema>;
+
+/** Somebody's word on a character, as the Studio lists it. */
+export const WaiverRowSchema = z.strictObject({
+  characterId: z.uuid(),
+  character: z.string(),
+  definition: z.string(),
+  /** Of the fit. */
+  revision: z.int().nonnegative(),
+  isClosed: z.boolean(),
+  waiver: WaiverSchema,
+  hasRunOut: z.boolean(),
+});
+export type WaiverRow = z.infer<typeof WaiverRowSchema>;
 
 /** What the checks found on one character: a line of the board of checks. */
 export const CheckRowSchema = z.strictObject({

@@ -10,6 +10,6 @@ export function judge(plan: HandoffPlan, day = today()): Assessment {
 }
 
 /** Posture and findings of a fit as it would be handed off. */
-export const assessFit = (input: PlanInput): Assessment => judge(planHandoff(input));
+export const assessFit = (input: PlanInput, day = today()): Assessment => judge(planHandoff(input), day);
 
 const today = (): string => new Date().toISOString().slice(0, 10);

@@ -92,6 +92,31 @@ test('the board of checks tries a repair on all that have a finding, and leads t
   await isListening(page, 'findings');
 });
 
+test('a check is waived for all characters that are shown, listed in the Studio, and taken back there', async ({
+  page,
+}) => {
+  await page.goto('/checks');
+  await isListening(page, 'checks');
+  await expect(page.getByRole('status').first()).toContainText(/checked;/, { timeout: 60_000 });
+  await page.getByRole('button', { name: /^unit-and-axes \d/ }).click();
+  const region = page.getByRole('region', { name: 'Repair of unit-and-axes' });
+  await region.getByRole('button', { name: /^Waive unit-and-axes on \d+ characters? …$/ }).click();
+  const form = page.getByRole('form', { name: 'Waive unit-and-axes' });
+  await form.getByRole('textbox', { name: 'Why it is accepted' }).fill('its own pipeline sets the unit');
+  await form.getByLabel('Until').fill('2999-12-31');
+  await form.getByRole('button', { name: /^Waive on/ }).click();
+  await expect(page.getByText(/\d waived/).first()).toBeVisible({ timeout: 60_000 });
+  await page.goto('/studio?show=waivers');
+  await isListening(page, 'studio');
+  const list = page.getByRole('region', { name: 'Waivers' });
+  const row = list.getByRole('row').filter({ hasText: 'its own pipeline sets the unit' });
+  await expect(row.first()).toContainText('2999-12-31');
+  for (let left = await row.count(); left > 0; left--) {
+    await row.first().getByRole('button', { name: 'Take back' }).click();
+    await expect(row).toHaveCount(left - 1);
+  }
+});
+
 test('a profile is edited into a new version, compared, and a faulty one is refused by all its faults', async ({
   page,
 }) => {

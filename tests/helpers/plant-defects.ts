@@ -536,7 +536,7 @@ export const DEFECTS: Readonly<Record<string, Defect>> = {
       box(patient, 'crate');
       return ['crate'];
     },
-    repair: 'drop-static-parts',
+    repair: 'hang-static-parts',
   },
   'a second tree of bones': {
     finds: 'further-roots/trees',

@@ -3,16 +3,20 @@ import { GET as getChecks } from '@/app/api/checks/route';
 import { GET as getPreview, POST as postRepairs } from '@/app/api/characters/[characterId]/fit/repairs/route';
 import { POST as postWaiver } from '@/app/api/characters/[characterId]/fit/waivers/route';
 import { POST as postUnwaive } from '@/app/api/characters/[characterId]/fit/waivers/back/route';
+import { GET as getWaivers } from '@/app/api/waivers/route';
 import { GET as getProfiles, POST as postProfile } from '@/app/api/profiles/route';
 import { POST as postSkeleton } from '@/app/api/profiles/skeleton/route';
 import { GET as getProfile } from '@/app/api/profiles/[profileId]/route';
 import type { FitView } from '@/contract/character-view';
 import type { RepairPreview } from '@/contract/repairs';
-import type { CheckRow, ProfileEntry } from '@/contract/studio';
+import type { CheckRow, ProfileEntry, WaiverRow } from '@/contract/studio';
 import type { EngineProfile, ShippedSkeleton } from '@/core/profile/profile';
 import { EBB, TIDEWATER } from '@/core/profile/shipped';
 import { findCharacter } from '@/server/characters/character-repository';
 import { changeFit, readFitView, undoFit } from '@/server/fits/change-fit';
+import { models } from '@/server/database/models';
+import { listWaivers } from '@/server/fits/list-waivers';
+import { runUpkeep } from '@/server/upkeep/upkeep';
 import { addFile } from '@/server/intake/add-files';
 import { createNodeIO } from '@/formats/gltf/node-io';
 import { lamplighter } from '../../demo/cast/lamplighter';
@@ -114,6 +118,33 @@ describe('waivers', () => {
     expect(checks(open)).toContain('reference-pose');
     const blocked = await sendHandoff(new Request('http://yarvo.test/', { method: 'POST' }), context(id));
     expect(blocked.status).toBe(409);
+  });
+
+  it('are listed for all characters; one that runs out opens its finding, and the roster counts it again', async () => {
+    const id = await damaged();
+    await answered(
+      await postRepairs(sent({ baseRevision: 0, repairs: ['bind-loose-vertices', 'normalise-weights'] }), context(id)),
+    );
+    const blockers = async () => (await models().Fit.findOne({ where: { characterId: id } }))?.blockers;
+    expect(await blockers()).toBe(1);
+    const waiver = { baseRevision: 1, check: 'reference-pose', reason: 'posed in the engine', until: '2999-01-01' };
+    await answered(await postWaiver(sent(waiver), context(id)));
+    expect(await blockers()).toBe(0);
+    const listed = async (day?: string) => (await listWaivers(day)).filter(({ characterId }) => characterId === id);
+    expect(await listed()).toMatchObject([
+      { character: 'Net mender', hasRunOut: false, waiver: { until: '2999-01-01' } },
+    ]);
+    expect(await listed('2999-01-02')).toMatchObject([{ hasRunOut: true }]);
+    const { waivers } = (await (await getWaivers(new Request('http://yarvo.test/'))).json()) as {
+      waivers: WaiverRow[];
+    };
+    expect(waivers.map(({ characterId }) => characterId)).toContain(id);
+
+    await runUpkeep(new Date('2999-01-01T12:00:00Z'));
+    expect(await blockers()).toBe(0);
+    const { recounted } = await runUpkeep(new Date('2999-01-02T12:00:00Z'));
+    expect(recounted).toBeGreaterThan(0);
+    expect(await blockers()).toBe(1);
   });
 
   it('need a reason and one subject', async () => {

@@ -18,6 +18,7 @@ import { checkBoneNames } from './skeleton/bone-names';
 import { checkBoneScale } from './skeleton/bone-scale';
 import { checkCopiedSkeleton } from './skeleton/copied-skeleton';
 import { checkDoubts } from './skeleton/doubts';
+import { checkEndBones } from './skeleton/end-bones';
 import { checkFarBone } from './skeleton/far-bone';
 import { checkFurtherRoots } from './skeleton/further-roots';
 import { checkHelperBones } from './skeleton/helper-bones';
@@ -58,6 +59,7 @@ export const CHECKS: Readonly<Record<string, Check>> = {
   'bone-axes': checkBoneAxes,
   'same-place': checkSamePlace,
   'far-bone': checkFarBone,
+  'end-bones': checkEndBones,
   doubts: checkDoubts,
   'root-bone': checkRootBone,
   'root-turn': checkRootTurn,

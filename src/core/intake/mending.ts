@@ -30,6 +30,10 @@ export const MendingSchema = z.strictObject({
   leastWeight: z.number().positive().max(0.5).nullable(),
   influences: z.int().min(1).max(64).nullable(),
   normalises: z.boolean(),
+  /** Parts that no bone moves hang on the nearest one. */
+  hangsParts: z.boolean().default(false),
+  /** Bones that get one more at the far end of the skin that they carry. */
+  ends: boundedArray(NodeIndex, 200).default([]),
   mendsBinds: z.boolean(),
   mergesSkins: z.boolean(),
   /** Most that one draw may have. */
@@ -57,6 +61,8 @@ export const NO_MENDING: Mending = {
   leastWeight: null,
   influences: null,
   normalises: false,
+  hangsParts: false,
+  ends: [],
   mendsBinds: false,
   mergesSkins: false,
   split: null,
@@ -75,6 +81,8 @@ const TEXT: Readonly<Record<keyof Mending, string>> = {
   leastWeight: 'small weights pruned',
   influences: 'influences reduced',
   normalises: 'weights normalised',
+  hangsParts: 'unbound parts hung on bones',
+  ends: 'end bones added',
   mendsBinds: 'bind matrices mended',
   mergesSkins: 'skins merged',
   split: 'parts split',

@@ -107,6 +107,8 @@ export const EngineProfileShape = z.strictObject({
   lights: z.boolean().default(true),
   /** Whether a mesh may stand in the file that no bone moves. */
   staticMeshes: z.boolean().default(true),
+  /** Whether digits, head and toes must end in a bone, so that the last segment has a length; left out: they need not. */
+  endBones: z.boolean().optional(),
 
   rootBone: z.enum(['required', 'optional', 'forbidden']),
   /** Null for the definition's. */

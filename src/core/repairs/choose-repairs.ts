@@ -5,6 +5,7 @@ import { boneRolesOf, rootAboveHips } from '../fit/fit';
 import type { HandoffOptions } from '../fit/handoff-options';
 import type { HandoffPlan } from '../plan/handoff-plan';
 import { conformTree, extraBones } from '../plan/conform-tree';
+import { openEnds } from '../plan/open-ends';
 import { leftAxis, strayBones } from '../plan/stray-bones';
 import { findCopiedBones } from '../rig/copied-bones';
 import { lightBones } from './light-bones';
@@ -112,7 +113,7 @@ const REPAIRS: Readonly<Record<RepairKind, Repair>> = {
     return { intake: { ...intake, folds: [...intake.folds, ...folds.filter(({ from }) => !known.has(from))] } };
   },
   'drop-extras': nodesOf('further-root'),
-  'drop-static-parts': nodesOf('static-mesh'),
+  'hang-static-parts': always({ hangsParts: true }),
   'drop-vertices': always({ dropsVertices: true }),
   'bind-loose-vertices': always({ bindsLoose: true, normalises: true }),
   'move-root-weights': mending(({ rig, fit }, originOf) => {
@@ -126,6 +127,12 @@ const REPAIRS: Readonly<Record<RepairKind, Repair>> = {
   'reduce-influences': mending(({ profile }) => ({ influences: profile.limits.influences })),
   'normalise-weights': always({ normalises: true }),
   'mend-binds': always({ mendsBinds: true }),
+  'add-end-bones': mending((plan, originOf) => ({
+    ends: united(
+      plan.fit.intake.mending.ends,
+      openEnds(plan).map(({ bone }) => originOf(plan.rig.bones[bone].nodeIndex)),
+    ),
+  })),
   'merge-skins': always({ mergesSkins: true }),
   'split-parts': mending(({ profile: { limits } }) => ({
     split: { bones: limits.bonesPerDraw, vertices: limits.verticesPerMesh, triangles: limits.trianglesPerMesh },

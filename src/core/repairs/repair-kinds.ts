@@ -2,7 +2,7 @@
 export const REPAIR_KINDS = [
   'fold-copies',
   'drop-extras',
-  'drop-static-parts',
+  'hang-static-parts',
   'drop-vertices',
   'bind-loose-vertices',
   'move-root-weights',
@@ -11,6 +11,7 @@ export const REPAIR_KINDS = [
   'reduce-influences',
   'normalise-weights',
   'mend-binds',
+  'add-end-bones',
   'merge-skins',
   'split-parts',
   'drop-empty-morphs',
@@ -38,7 +39,8 @@ export type RepairKind = (typeof REPAIR_KINDS)[number];
 export const REPAIR_TEXT: Readonly<Record<RepairKind, string>> = {
   'fold-copies': 'Fold copied bones',
   'drop-extras': 'Leave out further trees',
-  'drop-static-parts': 'Leave out unbound parts',
+  'hang-static-parts': 'Hang unbound parts on bones',
+  'add-end-bones': 'Add end bones',
   'drop-vertices': 'Drop vertices without a place',
   'bind-loose-vertices': 'Bind loose vertices',
   'move-root-weights': 'Move weights to the hips',
@@ -71,7 +73,6 @@ export const REPAIR_TEXT: Readonly<Record<RepairKind, string>> = {
 
 /** Take something away that is seen, or change the body: only a person chooses them. */
 const UNSAFE: ReadonlySet<RepairKind> = new Set([
-  'drop-static-parts',
   'single-sided',
   'merge-light-bones',
   'merge-extra-bones',

@@ -1,5 +1,7 @@
 import type { Document, Node } from '@gltf-transform/core';
 import type { Mending } from '@/core/intake/mending';
+import { addEnds } from './add-ends';
+import { hangParts } from './hang-parts';
 import { resampleClips, sortKeys } from './mend-clips';
 import { dropEmptyMorphs } from './mend-morphs';
 import { mendBinds, mergeSkins } from './mend-skins';
@@ -10,8 +12,14 @@ import { splitParts } from './split-parts';
 /** Mends meshes, skins, clips and materials of a document, in this order. @param nodes as the mending names them. */
 export function mendDocument(document: Document, nodes: readonly Node[], mending: Mending, place: string): void {
   if (mending.dropsVertices) dropBrokenVertices(document);
+  if (mending.hangsParts) hangParts(document);
   if (mending.mendsBinds) mendBinds(document);
   mendWeights(document, nodes, mending, place);
+  addEnds(
+    document,
+    mending.ends.flatMap((at) => nodes[at] ?? []),
+    place,
+  );
   if (mending.mergesSkins) mergeSkins(document);
   if (mending.split) splitParts(document, mending.split);
   if (mending.leastMorph !== null) dropEmptyMorphs(document, mending.leastMorph);

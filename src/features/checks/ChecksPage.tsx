@@ -10,6 +10,7 @@ import { Who } from '@/ui/Who';
 import { columnsOf, csvOf, sortedRows, type CheckCell } from './check-grid';
 import { ColumnRepair } from './ColumnRepair';
 import { CommonBars } from './CommonBars';
+import { WaiveColumn } from './WaiveColumn';
 import { useChecks } from './use-checks';
 
 interface ChecksPageProps {
@@ -113,6 +114,7 @@ export function ChecksPage({ ids, isSelection, profile, profiles }: ChecksPagePr
             className="rounded-box border border-base-300 bg-base-100 p-3"
           >
             <ColumnRepair key={column.check} column={column} rows={rows} onDone={again} />
+            <WaiveColumn key={`waive ${column.check}`} check={column.check} rows={rows} onDone={again} />
           </section>
         )}
         <div className="min-h-0 flex-1 overflow-auto rounded-box border border-base-300 bg-base-100">

@@ -4,7 +4,7 @@ import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import { outcomeOf } from '@/contract/client';
-import type { ProfileEntry } from '@/contract/studio';
+import type { ProfileEntry, WaiverRow } from '@/contract/studio';
 import { diffProfiles } from '@/core/profile/diff-profiles';
 import { EngineProfileSchema, type EngineProfile } from '@/core/profile/profile';
 import { faultsOf, jsonOf } from '@/core/schema/read-json';
@@ -16,15 +16,19 @@ import { momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
 import { Who } from '@/ui/Who';
 import { ProfileForm } from './ProfileForm';
+import { WaiverTable } from './WaiverTable';
 import type { Problem } from '@/core/errors/yarvo-error';
 
 interface StudioPageProps {
   readonly entries: readonly ProfileEntry[];
   readonly profile: EngineProfile;
+  readonly waivers: readonly WaiverRow[];
+  /** Whether these are shown in place of the profile. */
+  readonly showsWaivers: boolean;
 }
 
 /** Engine profiles of the studio: edited, kept in versions, compared, taken in and out as JSON. */
-export function StudioPage({ entries, profile }: StudioPageProps) {
+export function StudioPage({ entries, profile, waivers, showsWaivers }: StudioPageProps) {
   useListening('studio');
   const router = useRouter();
   const [problem, setProblem] = useState<Problem | null>(null);
@@ -68,7 +72,7 @@ export function StudioPage({ entries, profile }: StudioPageProps) {
           yarvo
         </Link>
         <h1 className="font-semibold">
-          Studio <span className="quiet font-normal">engine profiles</span>
+          Studio <span className="quiet font-normal">{showsWaivers ? 'waivers' : 'engine profiles'}</span>
         </h1>
         <div className="ml-auto">
           <Who />
@@ -83,8 +87,8 @@ export function StudioPage({ entries, profile }: StudioPageProps) {
             <Link
               key={id}
               href={`/studio?profile=${id}`}
-              aria-current={id === profile.id ? 'page' : undefined}
-              className={`rounded-field px-2 py-1 ${id === profile.id ? 'bg-base-200 font-semibold' : 'hover:bg-base-200'}`}
+              aria-current={id === profile.id && !showsWaivers ? 'page' : undefined}
+              className={`rounded-field px-2 py-1 ${id === profile.id && !showsWaivers ? 'bg-base-200 font-semibold' : 'hover:bg-base-200'}`}
             >
               {label}{' '}
               <span className="quiet font-normal">
@@ -92,6 +96,13 @@ export function StudioPage({ entries, profile }: StudioPageProps) {
               </span>
             </Link>
           ))}
+          <Link
+            href="/studio?show=waivers"
+            aria-current={showsWaivers ? 'page' : undefined}
+            className={`mt-3 rounded-field px-2 py-1 ${showsWaivers ? 'bg-base-200 font-semibold' : 'hover:bg-base-200'}`}
+          >
+            Waivers <span className="quiet font-normal">{waivers.length}</span>
+          </Link>
           <label className="btn mt-3 btn-sm">
             Take in a JSON file
             <input
@@ -147,13 +158,16 @@ export function StudioPage({ entries, profile }: StudioPageProps) {
               .
             </p>
           )}
-          {other && <Compared older={other} newer={profile} onClose={() => setOther(null)} />}
-          <ProfileForm
-            key={`${start.id} ${start.version} ${taken ? 'taken' : ''}`}
-            profile={start}
-            next={newest + 1}
-            onSave={save}
-          />
+          {showsWaivers && <WaiverTable waivers={waivers} />}
+          {!showsWaivers && other && <Compared older={other} newer={profile} onClose={() => setOther(null)} />}
+          {!showsWaivers && (
+            <ProfileForm
+              key={`${start.id} ${start.version} ${taken ? 'taken' : ''}`}
+              profile={start}
+              next={newest + 1}
+              onSave={save}
+            />
+          )}
         </main>
       </div>
     </div>

@@ -53,6 +53,7 @@ export const FIELD_GROUPS: readonly FieldGroup[] = [
       field('extraNodes', 'Extra nodes', 'switch', 'off', 'Whether nodes that are neither bone nor mesh may stay.'),
       field('cameras', 'Cameras', 'switch', 'off', 'Whether cameras may be in the file.'),
       field('lights', 'Lights', 'switch', 'off', 'Whether lights may be in the file.'),
+      field('endBones', 'End bones', 'switch', 'off', 'Whether digits, head and toes must end in a bone.'),
       field('staticMeshes', 'Meshes without bones', 'switch', 'off', 'Off: a mesh that no bone moves is a blocker.'),
     ],
   },

@@ -39,27 +39,42 @@ export async function yardsticksOf(
 const lastOf = new WeakMap<Read['match'], { readonly key: string; readonly assessment: Assessment }>();
 
 /** Posture and findings of a fit on a reading. */
-export function assessReading(reading: Read, fit: FitState, yardsticks: Yardsticks): Assessment {
+export function assessReading(reading: Read, fit: FitState, yardsticks: Yardsticks, day = today()): Assessment {
   const { rig, match, normalisation } = reading;
   const { definition, profile } = yardsticks;
-  const day = new Date().toISOString().slice(0, 10);
   const key = JSON.stringify([fit, definition.id, definition.version, profile.id, profile.version, day]);
   const known = lastOf.get(match);
   if (known?.key === key) return known.assessment;
-  const assessment = assessFit({ rig, match, normalisation, fit, ...yardsticks });
+  const assessment = assessFit({ rig, match, normalisation, fit, ...yardsticks }, day);
   lastOf.set(match, { key, assessment });
   return assessment;
 }
 
-export const countReading = (reading: Read, state: FitState, yardsticks: Yardsticks): FitCounts => ({
+export const countReading = (reading: Read, state: FitState, yardsticks: Yardsticks, day = today()): FitCounts => ({
   doubts: countDoubts(state),
-  blockers: countBlockers(assessReading(reading, state, yardsticks).findings),
-  countedBy: countedBy(yardsticks),
+  blockers: countBlockers(assessReading(reading, state, yardsticks, day).findings),
+  countedBy: countedBy(yardsticks, state, day),
 });
 
-/** Names everything that the counts of a fit depend on beside the fit and its reading. */
-export const countedBy = ({ definition, profile }: Yardsticks): string =>
-  `${ASSESSMENT_VERSION} ${definition.id}@${definition.version} ${profile.id}@${profile.version}`;
+/**
+ * Names everything that the counts of a fit depend on beside the fit and its reading: what it is judged by, and the last
+ * day of the next waiver that runs out.
+ */
+export function countedBy({ definition, profile }: Yardsticks, { waivers }: Pick<FitState, 'waivers'>, day = today()) {
+  const next = waivers.flatMap(({ until }) => (until !== null && until >= day ? [until] : [])).sort()[0];
+  const by = `${ASSESSMENT_VERSION} ${definition.id}@${definition.version} ${profile.id}@${profile.version}`;
+  return next === undefined ? by : `${by}${UNTIL}${next}`;
+}
+
+const UNTIL = ' until ';
+
+/** What was counted by, and the last day on which that holds; null for good. */
+export function partsOfCount(by: string): { readonly yardsticks: string; readonly until: string | null } {
+  const [yardsticks, until = null] = by.split(UNTIL);
+  return { yardsticks, until };
+}
+
+export const today = (now = new Date()): string => now.toISOString().slice(0, 10);
 
 /** The state of a character after a change of its fit. */
 export function stateAfterChange(

@@ -23,7 +23,10 @@ export async function listProfiles(): Promise<ProfileEntry[]> {
     [...byId.values()].map(async (each) => {
       const [first] = each.versions;
       // What a fit was counted by names the profile that judges it.
-      const fits = await models().Fit.count({ where: { countedBy: { [Op.like]: `% ${each.id}@${first.version}` } } });
+      const by = `% ${each.id}@${first.version}`;
+      const fits = await models().Fit.count({
+        where: { countedBy: { [Op.or]: [{ [Op.like]: by }, { [Op.like]: `${by} until %` }] } },
+      });
       return { ...each, fits };
     }),
   );

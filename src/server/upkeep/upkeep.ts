@@ -15,7 +15,7 @@ import { queueRematch } from '../renewals/rematch-job';
 import { collectUploads } from '../uploads/upload-repository';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
-import { countedBy, countReading, yardsticksOf } from '../fits/assess-reading';
+import { countedBy, countReading, partsOfCount, today, yardsticksOf } from '../fits/assess-reading';
 import { findCurrentFit, findFit, listChangeRows, listFits, readFitState } from '../fits/fit-repository';
 import { newest } from '../library/library';
 import { studioProfile } from '../library/studio';
@@ -53,7 +53,7 @@ export async function keepUp(): Promise<void> {
 /** @param now for tests. */
 export async function runUpkeep(now: Date = new Date()): Promise<UpkeepReport> {
   const renewed = await renewFits();
-  const recounted = await recountFits();
+  const recounted = await recountFits(today(now));
   const readings = await collectReadings(new Date(now.getTime() - UNUSED_FOR_MS));
   await databaseQueue.forget(new Date(now.getTime() - FINISHED_FOR_MS));
   await collectUploads();
@@ -62,10 +62,10 @@ export async function runUpkeep(now: Date = new Date()): Promise<UpkeepReport> {
 }
 
 /**
- * Counts that other versions of checks, definition or profile made are made again. A fit that changes meanwhile brings
- * its own new counts along. @returns how many fits were counted.
+ * Counts that other versions of checks, definition or profile made are made again, and those of fits whose waivers ran out.
+ * A fit that changes meanwhile brings its own new counts along. @returns how many fits were counted.
  */
-async function recountFits(): Promise<number> {
+async function recountFits(day: string): Promise<number> {
   const fits = await models().Fit.findAll({ attributes: ['characterId', 'definitionId', 'countedBy'] });
   const profile = await studioProfile();
   const isCurrent = new Map<string, boolean>();
@@ -73,24 +73,29 @@ async function recountFits(): Promise<number> {
     const key = `${definitionId} ${by}`;
     if (isCurrent.has(key)) continue;
     const definition = await newest('definition', definitionId);
-    isCurrent.set(key, by === countedBy({ definition, profile }));
+    const { yardsticks, until } = partsOfCount(by);
+    const isSame = yardsticks === countedBy({ definition, profile }, { waivers: [] });
+    isCurrent.set(key, isSame && (until === null || day <= until));
   }
   let count = 0;
   for (const fit of fits.filter(({ definitionId, countedBy: by }) => !isCurrent.get(`${definitionId} ${by}`))) {
-    if (await recountFit(fit)) count++;
+    if (await recountFit(fit, day)) count++;
     await wait(BREATH_MS);
   }
   return count;
 }
 
-async function recountFit(row: { characterId: string; definitionId: string; countedBy: string }): Promise<boolean> {
+async function recountFit(
+  row: { characterId: string; definitionId: string; countedBy: string },
+  day: string,
+): Promise<boolean> {
   const { characterId, definitionId } = row;
   const character = await findCharacter(characterId);
   const fit = await findCurrentFit(characterId, definitionId);
   if (!character || !fit) return false;
   const yardsticks = await yardsticksOf(fit.state);
-  if (row.countedBy === countedBy(yardsticks)) return false;
-  const counts = countReading(await matchedReading(character, fit.state), fit.state, yardsticks);
+  if (row.countedBy === countedBy(yardsticks, fit.state, day)) return false;
+  const counts = countReading(await matchedReading(character, fit.state), fit.state, yardsticks, day);
   return inTransaction(async (transaction) => {
     const locked = await findFit(characterId, definitionId, transaction, true);
     if (locked?.revision !== fit.revision) return false;

@@ -20,9 +20,9 @@ export const checkStaticParts: Check = (plan) => {
       allowed: 'none',
       amount: { measured: parts.length, allowed: 0, unit: 'parts' },
       why: 'It stays where it is while the figure walks off.',
-      remedy: 'Leave it out, or bind it in the source file.',
+      remedy: 'Hang it on the nearest bone, or leave it out on Intake.',
       parts,
-      repair: 'drop-static-parts',
+      repair: 'hang-static-parts',
     },
   ];
 };
