@@ -146,7 +146,7 @@ if (positionals.length > 0) {
   say(`| files by others, as they came | ${all} | ${read} | ${count(found)} |`);
 }
 
-const large = await largeCharacter(50_000);
+const large = await largeCharacter(50_000, 150);
 const readTimes: number[] = [];
 const checkTimes: number[] = [];
 for (let round = 0; round < 7; round++) {
@@ -154,15 +154,15 @@ for (let round = 0; round < 7; round++) {
   const { rig } = await readSource({ path: 'large.glb', bytes: large }, []);
   readTimes.push(performance.now() - before);
   const first = runFirstPass(rig, QUAY);
-  const plan = planHandoff({ rig, ...first, fit: initialFit(first.match, QUAY), ...YARDSTICKS });
+  // The plan is made to be checked: it counts as well.
   const start = performance.now();
-  runChecks(plan);
+  runChecks(planHandoff({ rig, ...first, fit: initialFit(first.match, QUAY), ...YARDSTICKS }));
   checkTimes.push(performance.now() - start);
 }
 const { rig } = await readSource({ path: 'large.glb', bytes: large }, []);
 say('\n## How long\n');
 say(
-  `All checks on ${rig.bones.length} bones and ${rig.mesh.vertexCount} vertices take ${(median(checkTimes) / median(readTimes)).toFixed(3)} of the time of reading the file (aim: at most 0.2).`,
+  `The plan and all checks on ${rig.bones.length} bones and ${rig.mesh.vertexCount} vertices take ${(median(checkTimes) / median(readTimes)).toFixed(3)} of the time of reading the file (aim: at most 0.2).`,
 );
 const text = `${lines.join('\n')}\n`;
 process.stdout.write(text);
