@@ -18,9 +18,15 @@ const PLANTED = [
   'a morph target that moves nothing',
 ] as const;
 
-async function plantedEelSeller(): Promise<Buffer> {
-  const document = await createNodeIO().readBinary(new Uint8Array(await readFile('demo/files/eel-seller.glb')));
-  const truth = JSON.parse(await readFile('demo/files/eel-seller.truth.json', 'utf8')) as Record<string, string>;
+/** The diver's hips lead her skeleton: there is no root to weight anything to. */
+const kindsFor = (file: string) =>
+  PLANTED.map((kind) =>
+    file === 'harbour-diver' && kind === 'weight on the root' ? 'weights that the engine rounds away' : kind,
+  );
+
+async function planted(file: string): Promise<Buffer> {
+  const document = await createNodeIO().readBinary(new Uint8Array(await readFile(`demo/files/${file}.glb`)));
+  const truth = JSON.parse(await readFile(`demo/files/${file}.truth.json`, 'utf8')) as Record<string, string>;
   const nodes = document.getRoot().listNodes();
   const bone = (role: string) => {
     const node = nodes.find((each) => truth[each.getName()] === role);
@@ -34,47 +40,52 @@ async function plantedEelSeller(): Promise<Buffer> {
   );
   const body = found.find(({ primitive }) => primitive.getAttribute('JOINTS_0')?.getArray()?.includes(hand));
   if (!body) throw new Error('no body');
-  for (const kind of PLANTED) await DEFECTS[kind].plant({ document, bone, ...body });
+  for (const kind of kindsFor(file)) await DEFECTS[kind].plant({ document, bone, ...body });
   return Buffer.from(await createNodeIO().writeBinary(document));
 }
 
-test('a character with ten planted faults becomes ready by repairs and one waiver', async ({ page }) => {
-  await openRoster(page);
-  await page
-    .locator('input[type="file"]')
-    .first()
-    .setInputFiles([{ name: 'fish-stall.glb', mimeType: 'model/gltf-binary', buffer: await plantedEelSeller() }]);
-  await page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' }).click();
-  await expect(page.getByRole('heading', { level: 1 })).toContainText('Fish stall');
-  await page.getByRole('link', { name: /^Findings/ }).click();
-  await isListening(page, 'findings');
-  const repairs = page.getByRole('region', { name: 'Repairs' });
-  await repairs.getByRole('button', { name: 'Choose all safe ones' }).click();
-  const change = repairs.getByRole('table', { name: 'What would change' });
-  await expect(change).toContainText(/Blockers\d+→0/, { timeout: 60_000 });
-  await expect(page.getByText('has no weight', { exact: false }).first()).toBeVisible();
-  await repairs.getByRole('button', { name: 'Repair', exact: true }).click();
-  await isSaved(page, 1);
-  await expect(page.getByText(/^Blocker/)).toHaveCount(0);
-  for (const gone of ['no weight', 'add up to something else', 'weighted to the root', 'on the other side'])
-    await expect(page.getByText(gone)).toHaveCount(0);
+const BECOME_READY = [
+  ['eel-seller', 'fish-stall', 'Fish stall'],
+  ['harbour-diver', 'pump-hand', 'Pump hand'],
+] as const;
+for (const [file, upload, heading] of BECOME_READY)
+  test(`${file} with ten planted faults becomes ready by repairs and one waiver`, async ({ page }) => {
+    await openRoster(page);
+    await page
+      .locator('input[type="file"]')
+      .first()
+      .setInputFiles([{ name: `${upload}.glb`, mimeType: 'model/gltf-binary', buffer: await planted(file) }]);
+    await page.getByRole('list', { name: 'Files on their way in' }).getByRole('link', { name: 'Open' }).click();
+    await expect(page.getByRole('heading', { level: 1 })).toContainText(heading);
+    await page.getByRole('link', { name: /^Findings/ }).click();
+    await isListening(page, 'findings');
+    const repairs = page.getByRole('region', { name: 'Repairs' });
+    await repairs.getByRole('button', { name: 'Choose all safe ones' }).click();
+    const change = repairs.getByRole('table', { name: 'What would change' });
+    await expect(change).toContainText(/Blockers\d+→0/, { timeout: 60_000 });
+    await expect(page.getByText('has no weight', { exact: false }).first()).toBeVisible();
+    await repairs.getByRole('button', { name: 'Repair', exact: true }).click();
+    await isSaved(page, 1);
+    await expect(page.getByText(/^Blocker/)).toHaveCount(0);
+    for (const gone of ['no weight', 'add up to something else', 'weighted to the root', 'on the other side'])
+      await expect(page.getByText(gone)).toHaveCount(0);
 
-  // One by hand: a role loses its bone, and somebody answers for it.
-  await page.getByRole('link', { name: /^Match/ }).click();
-  await stop(page, 'Head').click();
-  await page.getByRole('button', { name: 'Clear', exact: true }).click();
-  await isSaved(page, 2);
-  await page.getByRole('link', { name: /^Findings/ }).click();
-  await page.getByRole('button', { name: 'Waive' }).first().click();
-  const form = page.getByRole('form', { name: 'Waive this finding' });
-  await form.getByRole('textbox', { name: 'Why it is accepted' }).fill('her head is a lantern');
-  await form.getByRole('button', { name: 'Waive' }).click();
-  await isSaved(page, 3);
-  await expect(page.getByRole('region', { name: 'Waived' })).toContainText('her head is a lantern');
-  await expect(page.getByText(/^Blocker/)).toHaveCount(0);
-  await page.getByRole('button', { name: 'Undo (Ctrl+Z)' }).click();
-  await expect(page.getByText(/^Blocker/)).toHaveCount(1);
-});
+    // One by hand: a role loses its bone, and somebody answers for it.
+    await page.getByRole('link', { name: /^Match/ }).click();
+    await stop(page, 'Head').click();
+    await page.getByRole('button', { name: 'Clear', exact: true }).click();
+    await isSaved(page, 2);
+    await page.getByRole('link', { name: /^Findings/ }).click();
+    await page.getByRole('button', { name: 'Waive' }).first().click();
+    const form = page.getByRole('form', { name: 'Waive this finding' });
+    await form.getByRole('textbox', { name: 'Why it is accepted' }).fill('her head is a lantern');
+    await form.getByRole('button', { name: 'Waive' }).click();
+    await isSaved(page, 3);
+    await expect(page.getByRole('region', { name: 'Waived' })).toContainText('her head is a lantern');
+    await expect(page.getByText(/^Blocker/)).toHaveCount(0);
+    await page.getByRole('button', { name: 'Undo (Ctrl+Z)' }).click();
+    await expect(page.getByText(/^Blocker/)).toHaveCount(1);
+  });
 
 test('the board of checks tries a repair on all that have a finding, and leads to each', async ({ page }) => {
   await page.goto('/checks');

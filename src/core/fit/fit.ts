@@ -4,7 +4,7 @@ import { CARRYING, CarryingSchema } from '../motion/carry-options';
 import { parentsOf, topBoneAbove } from '../rig/bone-tree';
 import type { Rig } from '../rig/rig';
 import { FILE_REST, PostureSchema } from '../posture/posture';
-import { HandoffOptionsSchema, USUAL_OPTIONS } from './handoff-options';
+import { KeptHandoffSchema, USUAL_OPTIONS } from './handoff-options';
 import { WaiverSchema } from '../waivers/waiver';
 import { SPARE_KINDS, type Match, type Spare } from '../match/context/match-types';
 
@@ -62,7 +62,7 @@ export const FitStateSchema = z.strictObject({
   /** Findings that somebody accepted. */
   waivers: z.array(WaiverSchema).default([]),
   /** What handoff adds and turns. */
-  handoff: HandoffOptionsSchema.default(USUAL_OPTIONS),
+  handoff: KeptHandoffSchema,
   /** Whether handoff leaves the origin where the file has it, or puts the figure on the floor. */
   origin: z.enum(['file', 'floor']).default('file'),
 });

@@ -6,8 +6,6 @@ export const HandoffOptionsSchema = z.strictObject({
   addsRoot: z.boolean(),
   /** Whether the helpers and attachment points of the profile are added. */
   addsHelpers: z.boolean(),
-  /** Whether uneven and negative scales of bones are applied to mesh and joints. */
-  appliesScale: z.boolean().default(false),
   /** Whether joints are turned to the bone axes of the profile. */
   reorients: z.boolean(),
   /** How the character is written onto the skeleton that the profile ships; null: it is not. */
@@ -19,12 +17,16 @@ export const HandoffOptionsSchema = z.strictObject({
     .nullable()
     .default(null),
 });
+/** As older fits keep them: scales were applied at handoff, before they were where the file is read. */
+export const KeptHandoffSchema = z.preprocess((kept) => {
+  const { appliesScale: _old, ...options } = (kept ?? USUAL_OPTIONS) as { appliesScale?: unknown };
+  return options;
+}, HandoffOptionsSchema);
 export type HandoffOptions = z.infer<typeof HandoffOptionsSchema>;
 
 export const USUAL_OPTIONS: HandoffOptions = {
   addsRoot: true,
   addsHelpers: true,
-  appliesScale: false,
   reorients: false,
   conform: null,
 };

@@ -34,6 +34,8 @@ export const MendingSchema = z.strictObject({
   hangsParts: z.boolean().default(false),
   /** Bones that get one more at the far end of the skin that they carry. */
   ends: boundedArray(NodeIndex, 200).default([]),
+  /** Joints lose their scales, and the mesh keeps its shape. */
+  appliesScale: z.boolean().default(false),
   mendsBinds: z.boolean(),
   mergesSkins: z.boolean(),
   /** Most that one draw may have. */
@@ -63,6 +65,7 @@ export const NO_MENDING: Mending = {
   normalises: false,
   hangsParts: false,
   ends: [],
+  appliesScale: false,
   mendsBinds: false,
   mergesSkins: false,
   split: null,
@@ -83,6 +86,7 @@ const TEXT: Readonly<Record<keyof Mending, string>> = {
   normalises: 'weights normalised',
   hangsParts: 'unbound parts hung on bones',
   ends: 'end bones added',
+  appliesScale: 'scales applied to mesh and joints',
   mendsBinds: 'bind matrices mended',
   mergesSkins: 'skins merged',
   split: 'parts split',

@@ -161,7 +161,7 @@ const REPAIRS: Readonly<Record<RepairKind, Repair>> = {
     const wanted = Math.max(range.least, Math.min(range.most, height));
     return { intake: { ...intake, unitMetres: (scale * wanted) / height } };
   },
-  'apply-scale': option({ appliesScale: true }),
+  'apply-scale': always({ appliesScale: true }),
   'add-root': option({ addsRoot: true }),
   'add-helpers': option({ addsHelpers: true }),
   're-orient': option({ reorients: true }),

@@ -20,10 +20,10 @@ const TEXT = {
 } as const;
 
 /**
- * Scale on bones. Uniform scale is always written out; what is uneven, negative or sheared only where the handoff is set
- * to apply it to mesh and joints; zero cannot be.
+ * Scale on bones. Uniform scale is always written out; what is uneven, negative or sheared can be applied to mesh and joints
+ * where the file is read; zero cannot be.
  */
-export const checkBoneScale: Check = ({ rig, profile, fit, options }) => {
+export const checkBoneScale: Check = ({ rig, profile, fit }) => {
   const mapped = boneRolesOf(fit);
   const all = rig.bones.map((bone): Scaled => {
     const { scale, shear } = decompose(bone.restWorld);
@@ -46,7 +46,7 @@ export const checkBoneScale: Check = ({ rig, profile, fit, options }) => {
   });
   const found = (['zero', 'negative', 'uneven', 'shear'] as const).flatMap((aspect): FindingDraft[] => {
     const bad = all.filter((each) => each.aspect === aspect);
-    if (bad.length === 0 || (options.appliesScale && aspect !== 'zero')) return [];
+    if (bad.length === 0) return [];
     // What hangs below inherits it: where it comes from is where the bone's own scale is off.
     const own = bad.filter(({ bone }) => isOff(bone.rest.scale));
     const causes = own.length > 0 ? own : bad;

@@ -25,7 +25,6 @@ export const setHandoff = defineAction({
 const TEXT = {
   addsRoot: 'adding a root',
   addsHelpers: 'adding helper bones',
-  appliesScale: 'applying scales to mesh and joints',
   reorients: 'turning joints to the axes of the profile',
   conform: 'writing onto the shipped skeleton',
 } as const;

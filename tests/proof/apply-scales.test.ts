@@ -1,0 +1,56 @@
+import { describe, expect, it } from 'vitest';
+import { QUAY } from '@/core/definition/quay';
+import { NO_DECISIONS } from '@/core/intake/decisions';
+import { NO_MENDING } from '@/core/intake/mending';
+import { decompose } from '@/core/math/mat4';
+import { TIDEWATER } from '@/core/profile/shipped';
+import { createNodeIO } from '@/formats/gltf/node-io';
+import { repairFile } from '@/pipeline/check';
+import { interpret } from '@/pipeline/read';
+import { readCast } from '../helpers/cast-files';
+import { loadWithThree, playAt, skinnedVertices } from '../helpers/three-oracle';
+
+/** A figure in whose left arm somebody left uneven scales. */
+async function stretched(name: string): Promise<Uint8Array> {
+  const { glb, rig } = await readCast(name);
+  const document = await createNodeIO().readBinary(glb);
+  const nodes = document.getRoot().listNodes();
+  const bone = rig.bones.find((each) => each.skinVertexCount > 100 && each.parent > 3) ?? rig.bones[5];
+  nodes[bone.nodeIndex].setScale([1.3, 0.8, 1.1]);
+  return createNodeIO().writeBinary(document);
+}
+const furthest = (a: Awaited<ReturnType<typeof loadWithThree>>, b: typeof a): number => {
+  const [from, to] = [skinnedVertices(a), skinnedVertices(b)];
+  return from.reduce((most, point, at) => Math.max(most, point.distanceTo(to[at])), 0);
+};
+
+describe.each(['eel-seller.glb', 'lamplighter.glb'])('%s with uneven scales on a bone', (name) => {
+  it('loses them where it is read: joints have none, the mesh stands and moves as before', async () => {
+    const bytes = await stretched(name);
+    const main = { path: name, bytes };
+    const decisions = { ...NO_DECISIONS, mending: { ...NO_MENDING, appliesScale: true } };
+    const { glb, rig, origins } = await interpret({ files: [main], main: name, decisions });
+    for (const bone of rig.bones) for (const size of decompose(bone.restWorld).scale) expect(size).toBeCloseTo(1, 5);
+    expect(origins.filter((origin) => origin >= 0).length).toBeGreaterThan(rig.bones.length - 1);
+    const [before, after] = await Promise.all([loadWithThree(bytes), loadWithThree(glb)]);
+    expect(furthest(before, after)).toBeLessThan(1e-5);
+    if (before.animations.length === 0) return;
+    // What hangs below an uneven scale is sheared by the file as it turns; all else moves as before.
+    for (const loaded of [before, after]) playAt(loaded, 0, 0);
+    expect(furthest(before, after)).toBeLessThan(0.05);
+  });
+
+  it('can be aligned then, which an uneven scale forbids', async () => {
+    const main = { path: name, bytes: await stretched(name) };
+    const yardsticks = { definition: QUAY, profile: TIDEWATER };
+    const { findings, repairs } = await repairFile(
+      { main, files: [main] },
+      yardsticks,
+      new Set(['apply-scale', 'align-posture']),
+    );
+    expect(repairs).toContain('apply-scale');
+    const left = findings.map(({ check }) => check);
+    expect(left).not.toContain('bone-scale');
+    expect(left).not.toContain('reference-pose');
+  });
+});
