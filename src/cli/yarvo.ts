@@ -61,6 +61,12 @@ motion
 
   Exit code: 2 if there is no such motion or a setting is wrong, else 0.
 
+skeleton
+  Prints the skeleton of a file as an engine profile holds it (docs/formats.md): names, tree, rest, and the roles of its bones.
+  --definition   as above
+
+  Exit code: 2 if the file was unreadable or holds no skeleton, else 0.
+
 drill
   Carries motions to each character, feet by likeness, and measures in every frame: soles, slides, knees, elbows, twists,
   jumps, speeds, room between hands, arms and body, the way of the hips, balance, and what shows a wrong mapping.

@@ -12,7 +12,7 @@ import type { ShippedTree } from './shipped-tree';
 const BUILT = /(Shoulder|Foot|Toes)$/;
 
 /** Segments whose direction is how the figure is held: role, and the role at their end; parents first. */
-export function heldSegments({ lines }: AlignInput['definition']): readonly (readonly [string, string])[] {
+function heldSegments({ lines }: AlignInput['definition']): readonly (readonly [string, string])[] {
   const along = lines
     .filter(({ side }) => side !== 'centre')
     .flatMap(({ roles }) => roles.slice(1).map((role, at) => [roles[at], role] as const))
