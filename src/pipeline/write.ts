@@ -9,6 +9,7 @@ import { judge } from './judge';
 import type { FirstPass } from '@/core/match/first-pass';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { buildCrosswalk } from '@/core/plan/crosswalk';
+import type { DrillResult } from '@/core/plan/drill-result';
 import type { Geometry } from '@/core/geometry/geometry';
 import { handoffLift, planHandoff, type HandoffPlan } from '@/core/plan/handoff-plan';
 import { turnsByPath, type PostureFile } from '@/core/posture/posture-file';
@@ -74,6 +75,8 @@ export interface PackInput extends FirstPass {
   readonly profile: EngineProfile;
   /** What goes along, in this order. */
   readonly motions: readonly PackMotion[];
+  /** What the drill found on it. */
+  readonly drill?: readonly DrillResult[];
   readonly signedOffBy: string;
   /** ISO 8601; the caller knows the clock. */
   readonly createdAt: string;

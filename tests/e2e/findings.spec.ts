@@ -96,6 +96,11 @@ test('the board of checks tries a repair on all that have a finding, and leads t
   const repair = page.getByRole('region', { name: 'Repair of reference-pose' });
   await repair.getByRole('button', { name: 'Try' }).click();
   await expect(repair.getByRole('list')).toContainText(/Stilt walker: \d blockers? → 0/, { timeout: 60_000 });
+  await page.getByRole('button', { name: 'All safe repairs …' }).click();
+  const safe = page.getByRole('region', { name: 'All safe repairs' });
+  await expect(repair).toHaveCount(0);
+  await safe.getByRole('button', { name: 'Try' }).click();
+  await expect(safe.getByRole('list')).toContainText(/Ferry pilot: 1 blocker → 0, 5 cautions → 1/, { timeout: 60_000 });
   const saving = page.waitForEvent('download');
   await page.getByRole('button', { name: 'CSV' }).click();
   expect((await readFile(await (await saving).path())).toString()).toMatch(/^"character","profile","check"/);

@@ -9,9 +9,15 @@ import { GET as getOut } from '@/app/api/motions/out/[outId]/route';
 import { POST as postShelf } from '@/app/api/motions/route';
 import { MotionManifestSchema, type Board, type MotionOut, type WrittenOut } from '@/contract/board';
 import type { JobView } from '@/contract/jobs';
+import type { CheckRow } from '@/contract/studio';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { decodeMotion } from '@/core/motion/motion-file';
-import { changeFit } from '@/server/fits/change-fit';
+import { drillResults } from '@/server/board/drill-results';
+import { findCharacter } from '@/server/characters/character-repository';
+import { changeFit, readFitView } from '@/server/fits/change-fit';
+import { checkMany } from '@/server/fits/check-many';
+import { setDrillSource } from '@/server/fits/drill-results';
+import { unwaive, waive } from '@/server/fits/repair-fit';
 import { findCurrentFit } from '@/server/fits/fit-repository';
 import { getBlob } from '@/server/blobs/blob-store';
 import { handOff } from '@/server/packs/hand-off';
@@ -87,6 +93,35 @@ describe('the board', () => {
     const one = (await (await getBoard(query)).json()) as Board;
     expect(one.characters).toEqual([{ id: lantern, name: 'Lantern', canCarry: false }]);
     expect(cellOf(one, lantern, 'house-walk')).toMatchObject({ state: 'failed', problem: { code: 'no-figure' } });
+  });
+
+  it('makes what the drill flagged findings of the character, until it stands otherwise', async () => {
+    setDrillSource(drillResults);
+    const id = await take('eel-seller.glb', 'drilled-seller.glb');
+    const flagged = async () => {
+      const character = await findCharacter(id);
+      if (!character) throw new Error('lost');
+      const { findings, revision } = await readFitView(character);
+      return { revision, own: findings.filter(({ check }) => check === 'drill-flags') };
+    };
+    expect((await flagged()).own).toEqual([]);
+    // Her arms hang off the reference pose: her feet and knees show it.
+    await carry([id], ['house-crouch']);
+    const { own, revision } = await flagged();
+    expect(own).toMatchObject([{ severity: 'caution', parts: ['Crouch'], moment: { motion: 'house-crouch' } }]);
+    expect(own[0].sentence).toMatch(/^Crouch, frame \d+: /);
+    const { value: row } = await checkMany([id]).next();
+    expect((row as CheckRow).cells.find(({ check }) => check === 'drill-flags')).toMatchObject({
+      severity: 'caution',
+      count: 1,
+    });
+    const waiver = { finding: own[0].key, reason: 'she never crouches in the game' };
+    expect((await waive(id, waiver, { baseRevision: revision, author: 'Odo' })).ok).toBe(true);
+    expect((await flagged()).own).toEqual([]);
+    await unwaive(id, { finding: own[0].key }, { baseRevision: revision + 1, author: 'Odo' });
+    expect((await flagged()).own).toHaveLength(1);
+    await changeFit(id, { kind: 'align-posture' }, { baseRevision: revision + 2, author: 'Odo' });
+    expect((await flagged()).own).toEqual([]);
   });
 
   it('calls a cell old when the fit or the motion changed, and carried again when it was carried anew', async () => {

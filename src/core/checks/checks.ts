@@ -9,6 +9,7 @@ import { checkUnitAndAxes } from './file/unit-and-axes';
 import type { Check } from './finding';
 import { checkClipRate } from './motion/clip-rate';
 import { checkClipTravel } from './motion/clip-travel';
+import { checkDrillFlags } from './motion/drill-flags';
 import { checkForeignClips } from './motion/foreign-clips';
 import { checkKeyOrder } from './motion/key-order';
 import { checkRestKeys } from './motion/rest-keys';
@@ -96,4 +97,5 @@ export const CHECKS: Readonly<Record<string, Check>> = {
   proportions: checkProportions,
   licence: checkLicence,
   'bone-names': checkBoneNames,
+  'drill-flags': checkDrillFlags,
 };

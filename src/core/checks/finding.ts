@@ -25,12 +25,14 @@ export const FindingSchema = z.strictObject({
   roles: z.array(z.string()),
   /** Meshes, materials, textures, clips and the like, by name. */
   parts: z.array(z.string()).default([]),
+  /** Where it is seen: a motion by its key, and a frame of it. */
+  moment: z.strictObject({ motion: z.string(), frame: z.int().nonnegative() }).nullable().default(null),
   /** What would mend it; null where only a person can. */
   repair: z.enum(REPAIR_KINDS).nullable().default(null),
 });
 export type Finding = z.infer<typeof FindingSchema>;
 
-type Optional = 'amount' | 'parts' | 'repair' | 'boneIndices' | 'roles';
+type Optional = 'amount' | 'parts' | 'repair' | 'moment' | 'boneIndices' | 'roles';
 
 /** A finding as a check gives it; its key is made of what it is about. */
 export interface FindingDraft extends Omit<Finding, 'check' | 'key' | Optional>, Partial<Pick<Finding, Optional>> {

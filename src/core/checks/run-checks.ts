@@ -20,7 +20,7 @@ function asFinding(check: string, { aspect, ...draft }: FindingDraft, { rig }: H
   const { roles = [], boneIndices = [], parts = [] } = draft;
   const subjects = [...(roles.length > 0 ? roles : boneIndices.map((bone) => rig.bones[bone].name)), ...parts];
   const key = `${check}/${aspect} ${[...subjects].sort().join(' ')}`.trim();
-  return { amount: null, repair: null, key, check, ...draft, roles, boneIndices, parts };
+  return { amount: null, repair: null, moment: null, key, check, ...draft, roles, boneIndices, parts };
 }
 
 export const countBlockers = (findings: readonly Pick<Finding, 'severity'>[]): number =>

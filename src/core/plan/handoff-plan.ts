@@ -14,6 +14,7 @@ import type { Rig } from '../rig/rig';
 import { IDENTITY, type Quat } from '../math/quat';
 import { statedTurns } from './bone-axes';
 import type { HandoffOptions } from '../fit/handoff-options';
+import type { DrillResult } from './drill-result';
 import { conformPose } from './conform-pose';
 import { conformSkeleton, shippedTurns } from './conform-skeleton';
 import { pairBones } from './pair-bones';
@@ -29,6 +30,8 @@ export interface PlanInput extends FirstPass {
   readonly profile: EngineProfile;
   /** In place of those of the fit. */
   readonly options?: HandoffOptions;
+  /** What the drill found on it, where motions were carried. */
+  readonly drill?: readonly DrillResult[];
 }
 
 /** Everything that would be written for a fit, a profile and options. Checks judge it, the writer carries it out. */

@@ -3,13 +3,14 @@
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useMemo, useState } from 'react';
+import { REPAIR_TEXT, SAFE_REPAIRS } from '@/core/repairs/repair-kinds';
 import { countText } from '@/core/text/count';
 import { download } from '@/ui/download';
 import { useListening } from '@/ui/use-listening';
 import { Who } from '@/ui/Who';
 import { columnsOf, csvOf, sortedRows, type CheckCell } from './check-grid';
-import { ColumnRepair } from './ColumnRepair';
 import { CommonBars } from './CommonBars';
+import { RepairMany } from './RepairMany';
 import { WaiveColumn } from './WaiveColumn';
 import { useChecks } from './use-checks';
 
@@ -29,12 +30,17 @@ const TONE: Readonly<Record<CheckCell['severity'], string>> = {
 };
 const LETTER: Readonly<Record<CheckCell['severity'], string>> = { blocker: 'B', caution: 'C', note: 'n' };
 
+/** Characters that are offered a repair which takes nothing away that is seen. */
+const safeSubjects = (rows: ReturnType<typeof useChecks>['rows']) =>
+  rows.filter(({ cells }) => cells.some(({ repairs }) => repairs.some((kind) => SAFE_REPAIRS.includes(kind))));
+
 /** Characters by checks: which problem is common, and one repair for all that have it. */
 export function ChecksPage({ ids, isSelection, profile, profiles }: ChecksPageProps) {
   useListening('checks');
   const router = useRouter();
   const { rows, isRunning, hasFailed, again } = useChecks(ids, profile);
   const [chosen, setChosen] = useState<string | null>(null);
+  const [isSafe, setSafe] = useState(false);
   const [hasNotes, setNotes] = useState(false);
   const columns = useMemo(
     () => columnsOf(rows).filter(({ found }) => hasNotes || found.blocker + found.caution > 0),
@@ -86,6 +92,17 @@ export function ChecksPage({ ids, isSelection, profile, profiles }: ChecksPagePr
           </label>
           <button
             className="btn btn-sm"
+            aria-pressed={isSafe}
+            disabled={isRunning || safeSubjects(rows).length === 0}
+            onClick={() => {
+              setSafe(!isSafe);
+              setChosen(null);
+            }}
+          >
+            All safe repairs …
+          </button>
+          <button
+            className="btn btn-sm"
             disabled={rows.length === 0}
             onClick={() => download(csvOf(sorted), 'checks.csv', 'text/csv')}
           >
@@ -108,12 +125,27 @@ export function ChecksPage({ ids, isSelection, profile, profiles }: ChecksPagePr
           )}
         </p>
         {columns.length > 0 && <CommonBars columns={columns} />}
+        {isSafe && (
+          <section aria-label="All safe repairs" className="rounded-box border border-base-300 bg-base-100 p-3">
+            <RepairMany title="All safe repairs" wanted="safe" subjects={safeSubjects(rows)} onDone={again} />
+          </section>
+        )}
         {column && (
           <section
             aria-label={`Repair of ${column.check}`}
             className="rounded-box border border-base-300 bg-base-100 p-3"
           >
-            <ColumnRepair key={column.check} column={column} rows={rows} onDone={again} />
+            {column.repair ? (
+              <RepairMany
+                key={column.check}
+                title={REPAIR_TEXT[column.repair]}
+                wanted={column.repair}
+                subjects={rows.filter(({ id }) => column.repairable.includes(id))}
+                onDone={again}
+              />
+            ) : (
+              <p className="quiet text-[13px]">No repair is offered for {column.check}.</p>
+            )}
             <WaiveColumn key={`waive ${column.check}`} check={column.check} rows={rows} onDone={again} />
           </section>
         )}
@@ -127,7 +159,10 @@ export function ChecksPage({ ids, isSelection, profile, profiles }: ChecksPagePr
                     <button
                       className={`rounded-field px-1.5 text-left hover:bg-base-200 ${check === chosen ? 'bg-base-200 font-semibold' : ''}`}
                       aria-pressed={check === chosen}
-                      onClick={() => setChosen(check === chosen ? null : check)}
+                      onClick={() => {
+                        setChosen(check === chosen ? null : check);
+                        setSafe(false);
+                      }}
                     >
                       {check} <span className="quiet">{found.blocker + found.caution + found.note}</span>
                     </button>

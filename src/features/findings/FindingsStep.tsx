@@ -136,6 +136,14 @@ function FindingItem({ finding, isShown, onShow }: { finding: Finding; isShown: 
               Waive
             </button>
           )}
+          {finding.moment && (
+            <Link
+              className="btn btn-xs"
+              href={stepAddress(character, 'drill', { motion: finding.moment.motion, frame: finding.moment.frame })}
+            >
+              Go to frame {finding.moment.frame}
+            </Link>
+          )}
           {step && (
             <Link className="btn btn-xs" href={stepAddress(character, step, placeOf(finding))}>
               Go to {step}

@@ -3,6 +3,7 @@ import type { Assessment } from '@/core/checks/assessment';
 import { countBlockers } from '@/core/checks/run-checks';
 import type { Definition } from '@/core/definition/definition';
 import { countDoubts, type FitState } from '@/core/fit/fit';
+import type { DrillResult } from '@/core/plan/drill-result';
 import type { EngineProfile } from '@/core/profile/profile';
 import { assessFit } from '@/pipeline/judge';
 import { ASSESSMENT_VERSION } from '@/pipeline/versions';
@@ -39,20 +40,25 @@ export async function yardsticksOf(
 const lastOf = new WeakMap<Read['match'], { readonly key: string; readonly assessment: Assessment }>();
 
 /** Posture and findings of a fit on a reading. */
-export function assessReading(reading: Read, fit: FitState, yardsticks: Yardsticks, day = today()): Assessment {
+export function assessReading(
+  reading: Read,
+  fit: FitState,
+  yardsticks: Yardsticks,
+  { day = today(), drill = [] }: { readonly day?: string; readonly drill?: readonly DrillResult[] } = {},
+): Assessment {
   const { rig, match, normalisation } = reading;
   const { definition, profile } = yardsticks;
-  const key = JSON.stringify([fit, definition.id, definition.version, profile.id, profile.version, day]);
+  const key = JSON.stringify([fit, definition.id, definition.version, profile.id, profile.version, day, drill]);
   const known = lastOf.get(match);
   if (known?.key === key) return known.assessment;
-  const assessment = assessFit({ rig, match, normalisation, fit, ...yardsticks }, day);
+  const assessment = assessFit({ rig, match, normalisation, fit, drill, ...yardsticks }, day);
   lastOf.set(match, { key, assessment });
   return assessment;
 }
 
 export const countReading = (reading: Read, state: FitState, yardsticks: Yardsticks, day = today()): FitCounts => ({
   doubts: countDoubts(state),
-  blockers: countBlockers(assessReading(reading, state, yardsticks, day).findings),
+  blockers: countBlockers(assessReading(reading, state, yardsticks, { day }).findings),
   countedBy: countedBy(yardsticks, state, day),
 });
 

@@ -27,6 +27,7 @@ import { markParts } from '../characters/roster';
 import { insertFreshFiles, type FreshFile } from '../characters/source-files';
 import { inTransaction } from '../database/transaction';
 import { STUDIO } from '../library/studio';
+import { drillResultsOf } from './drill-results';
 import { assessReading, countReading, stateAfterChange, yardsticksOf, type Yardsticks } from './assess-reading';
 import {
   appendChange,
@@ -315,7 +316,11 @@ export async function readFitView(
   const { state } = fit;
   const [rows, history] = await Promise.all([listChangeRows(fit.id), listHistory(fit.id)]);
   const position = historyPosition(rows);
-  const [reading, yardsticks] = await Promise.all([matchedReading(character, state), yardsticksOf(state)]);
+  const [reading, yardsticks, drill] = await Promise.all([
+    matchedReading(character, state),
+    yardsticksOf(state),
+    drillResultsOf(fit),
+  ]);
   return {
     revision: fit.revision,
     readingKey: `${decisionsKey(state.intake)} ${state.basis.reader} ${state.profile ?? ''}`,
@@ -323,6 +328,6 @@ export async function readFitView(
     canUndo: position.undoTo !== null,
     canRedo: position.redoTo !== null,
     history,
-    ...assessmentView(assessReading(reading, state, yardsticks)),
+    ...assessmentView(assessReading(reading, state, yardsticks, { drill })),
   };
 }

@@ -5,6 +5,7 @@ import { findCharacter } from '../characters/character-repository';
 import { readRoster } from '../characters/roster';
 import { matchedReading } from '../matches/matched-reading';
 import { STUDIO } from '../library/studio';
+import { drillResultsOf } from './drill-results';
 import { assessReading, yardsticksOf } from './assess-reading';
 import { findCurrentFit } from './fit-repository';
 
@@ -30,8 +31,12 @@ async function checkOne(id: string, profileId?: string): Promise<CheckRow | null
   };
   try {
     const state = profileId === undefined ? fit.state : { ...fit.state, profile: profileId };
-    const [reading, yardsticks] = await Promise.all([matchedReading(character, state), yardsticksOf(state)]);
-    const { findings, waived } = assessReading(reading, state, yardsticks);
+    const [reading, yardsticks, drill] = await Promise.all([
+      matchedReading(character, state),
+      yardsticksOf(state),
+      drillResultsOf(fit),
+    ]);
+    const { findings, waived } = assessReading(reading, state, yardsticks, { drill });
     const names = [...new Set(findings.map(({ check }) => check))];
     const cells = names.map((check): CheckRow['cells'][number] => {
       const own = findings.filter((finding) => finding.check === check);

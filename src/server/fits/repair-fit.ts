@@ -11,6 +11,7 @@ import { findCharacter } from '../characters/character-repository';
 import { prepareReading, type MatchedReading, type PreparedReading } from '../matches/matched-reading';
 import { STUDIO } from '../library/studio';
 import { runMovement } from '../work/pool';
+import { drillResultsOf } from './drill-results';
 import { assessReading, yardsticksOf, type Yardsticks } from './assess-reading';
 import { changeBy, refusalOf, step, type ChangeRequest, type ChangeResult, type StepSubject } from './change-fit';
 import { findCurrentFit } from './fit-repository';
@@ -181,13 +182,15 @@ export interface WaiveRequest {
 }
 
 /** Accepts a finding, or all of a check, in the author's name. */
-export const waive = (
+export async function waive(
   characterId: string,
   { finding, check, reason, until }: WaiveRequest,
   request: ChangeRequest,
-): Promise<ChangeResult> =>
-  changeBy(characterId, request, ({ state, reading, yardsticks }) => {
-    const { findings } = assessReading(reading, state, yardsticks);
+): Promise<ChangeResult> {
+  const fit = await findCurrentFit(characterId, request.definitionId);
+  const drill = fit ? await drillResultsOf(fit) : [];
+  return changeBy(characterId, request, ({ state, reading, yardsticks }) => {
+    const { findings } = assessReading(reading, state, yardsticks, { drill });
     const amount = findings.find(({ key }) => key === finding)?.amount ?? null;
     const waiver = {
       character: null,
@@ -207,6 +210,7 @@ export const waive = (
       record: reading,
     };
   });
+}
 
 /** Opens again what was waived. */
 export const unwaive = (

@@ -9,6 +9,7 @@ import { matchedReading } from '../matches/matched-reading';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
 import { yardsticksOf } from '../fits/assess-reading';
+import { drillResultsOf } from '../fits/drill-results';
 import { STUDIO } from '../library/studio';
 import { findCurrentFit, findFit } from '../fits/fit-repository';
 import { keyedMotion } from '../motions/recipe';
@@ -52,6 +53,7 @@ export async function handOff(
     fit: state,
     fitRevision: fit.revision,
     ...yardsticks,
+    drill: await drillResultsOf(fit),
     motions,
     match: reading.match,
     normalisation: reading.normalisation,

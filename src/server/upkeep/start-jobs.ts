@@ -1,5 +1,7 @@
 import { carryHandler } from '../board/carry-job';
+import { drillResults } from '../board/drill-results';
 import { outHandler } from '../board/out-job';
+import { setDrillSource } from '../fits/drill-results';
 import { databaseQueue } from '../jobs/database-queue';
 import { JobRunner, type JobHandlers } from '../jobs/runner';
 import { intakeHandler } from '../intake/intake-job';
@@ -23,6 +25,7 @@ export const jobRunner = (): JobRunner =>
 
 /** Goes on with what an earlier server left, and works on what comes. */
 export async function startJobs(): Promise<void> {
+  setDrillSource(drillResults);
   const runner = jobRunner();
   // The supervisor runs one web server on a database: whatever others hold, they are gone.
   await databaseQueue.release(runner.owner);

@@ -3,24 +3,23 @@
 import { useState } from 'react';
 import { outcomeOf } from '@/contract/client';
 import type { CheckRow } from '@/contract/studio';
-import { REPAIR_TEXT } from '@/core/repairs/repair-kinds';
+import type { RepairKind } from '@/core/repairs/repair-kinds';
 import { countText } from '@/core/text/count';
 import { api } from '@/ui/api';
-import type { CheckColumn } from './check-grid';
 
-interface ColumnRepairProps {
-  readonly column: CheckColumn;
-  readonly rows: readonly CheckRow[];
+interface RepairManyProps {
+  /** What it does, as its head says. */
+  readonly title: string;
+  readonly wanted: RepairKind | 'safe';
+  /** Characters that are offered it. */
+  readonly subjects: readonly CheckRow[];
   readonly onDone: () => void;
 }
 
-/** The commonest repair of a column, tried on all that are offered it before it is made. */
-export function ColumnRepair({ column, rows, onDone }: ColumnRepairProps) {
-  const { repair, repairable, check } = column;
+/** A repair, or all safe ones, tried on many characters before it is made on them. */
+export function RepairMany({ title, wanted, subjects, onDone }: RepairManyProps) {
   const [tried, setTried] = useState<ReadonlyMap<string, string>>(new Map());
   const [isBusy, setBusy] = useState(false);
-  if (!repair) return <p className="quiet text-[13px]">No repair is offered for {check}.</p>;
-  const subjects = rows.filter(({ id }) => repairable.includes(id));
   const each = async (work: (row: CheckRow) => Promise<string>): Promise<void> => {
     setBusy(true);
     for (const row of subjects) {
@@ -32,7 +31,7 @@ export function ColumnRepair({ column, rows, onDone }: ColumnRepairProps) {
   const preview = (row: CheckRow): Promise<string> =>
     outcomeOf(
       api.GET('/api/characters/{characterId}/fit/repairs', {
-        params: { path: { characterId: row.id }, query: { repairs: repair, movement: 'no' } as never },
+        params: { path: { characterId: row.id }, query: { repairs: wanted, movement: 'no' } as never },
       }),
       row.name,
     ).then((outcome) => {
@@ -45,7 +44,7 @@ export function ColumnRepair({ column, rows, onDone }: ColumnRepairProps) {
     outcomeOf(
       api.POST('/api/characters/{characterId}/fit/repairs', {
         params: { path: { characterId: row.id } },
-        body: { baseRevision: row.revision, repairs: [repair] },
+        body: { baseRevision: row.revision, repairs: wanted === 'safe' ? wanted : [wanted] },
       }),
       row.name,
     ).then((outcome) => (outcome.ok ? 'repaired' : outcome.problem.message));
@@ -53,7 +52,7 @@ export function ColumnRepair({ column, rows, onDone }: ColumnRepairProps) {
     <div className="text-[13px]">
       <div className="flex items-center gap-2">
         <p>
-          <span className="font-semibold">{REPAIR_TEXT[repair]}</span> on {countText(subjects.length, 'character')}
+          <span className="font-semibold">{title}</span> on {countText(subjects.length, 'character')}
         </p>
         <button className="btn btn-sm" disabled={isBusy} onClick={() => void each(preview)}>
           Try
