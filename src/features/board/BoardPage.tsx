@@ -7,7 +7,7 @@ import { countText } from '@/core/text/count';
 import { Choice } from '@/ui/Choice';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { useListening } from '@/ui/use-listening';
-import { Who } from '@/ui/Who';
+import { PageHead } from '@/ui/PageHead';
 import { BoardJobs } from './BoardJobs';
 import { FILTERS, countOf, orderedBoard, ORDERS, type BoardFilter, type BoardOrder } from './board-order';
 import { BoardTable } from './BoardTable';
@@ -39,43 +39,36 @@ export function BoardPage({ board: given, characters }: { readonly board: Board;
   const motionName = (key: string) => board.motions.find((each) => each.key === key)?.name ?? '';
   return (
     <div className="flex h-full min-h-full flex-col">
-      <header className="flex h-12 shrink-0 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
-        <Link href="/" className="text-lg font-semibold text-primary" title="Roster">
-          yarvo
+      <PageHead
+        title="Board"
+        about={`${countText(board.characters.length, 'character')} by ${countText(board.motions.length, 'motion')}`}
+        beside={
+          characters !== null && (
+            <Link href="/board" className="link text-[13px] link-primary">
+              Show all
+            </Link>
+          )
+        }
+      >
+        <Link href="/motions" className="btn btn-ghost font-normal btn-sm">
+          Motions
         </Link>
-        <h1 className="font-semibold">
-          Board{' '}
-          <span className="quiet font-normal">
-            {countText(board.characters.length, 'character')} by {countText(board.motions.length, 'motion')}
-          </span>
-        </h1>
-        {characters !== null && (
-          <Link href="/board" className="link text-[13px] link-primary">
-            Show all
-          </Link>
-        )}
-        <div className="ml-auto flex items-center gap-3">
-          <Link href="/motions" className="btn btn-ghost font-normal btn-sm">
-            Motions
-          </Link>
-          <button
-            className="btn btn-sm"
-            disabled={isNothing}
-            aria-expanded={isWriting}
-            onClick={() => setWriting(!isWriting)}
-          >
-            Write out …
-          </button>
-          <button
-            className="btn btn-primary btn-sm"
-            disabled={isNothing}
-            onClick={() => void handle.carry(characterIds, motionKeys)}
-          >
-            Carry over {characterIds.length} × {motionKeys.length}
-          </button>
-          <Who />
-        </div>
-      </header>
+        <button
+          className="btn btn-sm"
+          disabled={isNothing}
+          aria-expanded={isWriting}
+          onClick={() => setWriting(!isWriting)}
+        >
+          Write out …
+        </button>
+        <button
+          className="btn btn-primary btn-sm"
+          disabled={isNothing}
+          onClick={() => void handle.carry(characterIds, motionKeys)}
+        >
+          Carry over {characterIds.length} × {motionKeys.length}
+        </button>
+      </PageHead>
       <main className="flex min-h-0 w-full flex-1 flex-col gap-3 p-4">
         {problem && <ProblemNote problem={problem} onClose={handle.dismissProblem} />}
         {isWriting && (

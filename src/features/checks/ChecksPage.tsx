@@ -7,7 +7,7 @@ import { REPAIR_TEXT, SAFE_REPAIRS } from '@/core/repairs/repair-kinds';
 import { countText } from '@/core/text/count';
 import { download } from '@/ui/download';
 import { useListening } from '@/ui/use-listening';
-import { Who } from '@/ui/Who';
+import { PageHead } from '@/ui/PageHead';
 import { columnsOf, csvOf, sortedRows, type CheckCell } from './check-grid';
 import { CommonBars } from './CommonBars';
 import { RepairMany } from './RepairMany';
@@ -53,64 +53,60 @@ export function ChecksPage({ ids, isSelection, profile, profiles }: ChecksPagePr
     `/checks?${[selection, wanted && `profile=${wanted}`].filter(Boolean).join('&')}`;
   return (
     <div className="flex h-full min-h-full flex-col">
-      <header className="flex h-12 shrink-0 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
-        <Link href="/" className="text-lg font-semibold text-primary" title="Roster">
-          yarvo
-        </Link>
-        <h1 className="font-semibold">
-          Checks <span className="quiet font-normal">{countText(ids.length, 'character')}</span>
-        </h1>
-        {isSelection && (
-          <Link href="/checks" className="link text-[13px] link-primary">
-            Show all
-          </Link>
-        )}
-        <div className="ml-auto flex items-center gap-3">
-          <label className="flex items-center gap-2 text-[13px]">
-            For
-            <select
-              className="select w-auto select-sm"
-              value={profile ?? ''}
-              onChange={(event) => router.push(addressOf(event.target.value))}
-            >
-              <option value="">each one&rsquo;s own engine</option>
-              {profiles.map(({ id, label }) => (
-                <option key={id} value={id}>
-                  {label}
-                </option>
-              ))}
-            </select>
-          </label>
-          <label className="flex items-center gap-1.5 text-[13px]">
-            <input
-              type="checkbox"
-              className="checkbox checkbox-xs"
-              checked={hasNotes}
-              onChange={(event) => setNotes(event.target.checked)}
-            />
-            Notes
-          </label>
-          <button
-            className="btn btn-sm"
-            aria-pressed={isSafe}
-            disabled={isRunning || safeSubjects(rows).length === 0}
-            onClick={() => {
-              setSafe(!isSafe);
-              setChosen(null);
-            }}
+      <PageHead
+        title="Checks"
+        about={countText(ids.length, 'character')}
+        beside={
+          isSelection && (
+            <Link href="/checks" className="link text-[13px] link-primary">
+              Show all
+            </Link>
+          )
+        }
+      >
+        <label className="flex items-center gap-2 text-[13px]">
+          For
+          <select
+            className="select w-auto select-sm"
+            value={profile ?? ''}
+            onChange={(event) => router.push(addressOf(event.target.value))}
           >
-            All safe repairs …
-          </button>
-          <button
-            className="btn btn-sm"
-            disabled={rows.length === 0}
-            onClick={() => download(csvOf(sorted), 'checks.csv', 'text/csv')}
-          >
-            CSV
-          </button>
-          <Who />
-        </div>
-      </header>
+            <option value="">each one&rsquo;s own engine</option>
+            {profiles.map(({ id, label }) => (
+              <option key={id} value={id}>
+                {label}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="flex items-center gap-1.5 text-[13px]">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-xs"
+            checked={hasNotes}
+            onChange={(event) => setNotes(event.target.checked)}
+          />
+          Notes
+        </label>
+        <button
+          className="btn btn-sm"
+          aria-pressed={isSafe}
+          disabled={isRunning || safeSubjects(rows).length === 0}
+          onClick={() => {
+            setSafe(!isSafe);
+            setChosen(null);
+          }}
+        >
+          All safe repairs …
+        </button>
+        <button
+          className="btn btn-sm"
+          disabled={rows.length === 0}
+          onClick={() => download(csvOf(sorted), 'checks.csv', 'text/csv')}
+        >
+          CSV
+        </button>
+      </PageHead>
       <main className="flex min-h-0 flex-1 flex-col gap-3 p-4">
         <p role="status" className="text-[13px]">
           {hasFailed

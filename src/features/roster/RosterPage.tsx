@@ -10,7 +10,7 @@ import type { LeftPack, RosterPage as RosterPageData, RosterRow } from '@/contra
 import { capitalised, momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
 import { Portrait } from '@/ui/Portrait';
-import { Who } from '@/ui/Who';
+import { PageHead } from '@/ui/PageHead';
 import { ArchiveList } from './ArchiveList';
 import { BulkBar } from './BulkBar';
 import { JobList } from './JobList';
@@ -48,50 +48,41 @@ export function RosterPage({ roster, text, isInArchive, leftPacks, renewals }: R
   return (
     <div {...rootProps} className="flex min-h-full flex-col">
       <input {...getInputProps()} aria-label="Files to add" />
-      <header className="flex h-12 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
-        <Link href="/" className="text-lg font-semibold text-primary">
-          yarvo
-        </Link>
-        <h1 className="font-semibold">
-          {isInArchive ? 'Archive' : 'Roster'}{' '}
-          <span className="quiet font-normal">
-            {total.toLocaleString('en')} {total === 1 ? 'character' : 'characters'}
-          </span>
-        </h1>
-        <div className="ml-auto flex items-center gap-3">
-          {(archived > 0 || leftPacks.length > 0 || isInArchive) && (
-            <button
-              className="btn btn-ghost font-normal btn-sm"
-              aria-pressed={isInArchive}
-              onClick={() => {
-                setChosen(new Set());
-                router.push(addressOf({ isInArchive: !isInArchive }));
-              }}
-            >
-              <Archive aria-hidden className="size-4" />
-              {isInArchive ? 'Back to the roster' : `Archive (${archived})`}
-            </button>
-          )}
-          <Link href="/motions" className="btn btn-ghost font-normal btn-sm">
-            Motions
-          </Link>
-          <Link href="/board" className="btn btn-ghost font-normal btn-sm">
-            Board
-          </Link>
-          <Link href="/checks" className="btn btn-ghost font-normal btn-sm">
-            Checks
-          </Link>
-          <Link href="/studio" className="btn btn-ghost font-normal btn-sm">
-            Studio
-          </Link>
-          {!isInArchive && <FindCharacter text={text} onFind={(wanted) => go({ text: wanted })} />}
-          <button className="btn btn-primary btn-sm" onClick={open}>
-            <FileUp aria-hidden className="size-4" />
-            Add files
+      <PageHead
+        title={isInArchive ? 'Archive' : 'Roster'}
+        about={`${total.toLocaleString('en')} ${total === 1 ? 'character' : 'characters'}`}
+      >
+        {(archived > 0 || leftPacks.length > 0 || isInArchive) && (
+          <button
+            className="btn btn-ghost font-normal btn-sm"
+            aria-pressed={isInArchive}
+            onClick={() => {
+              setChosen(new Set());
+              router.push(addressOf({ isInArchive: !isInArchive }));
+            }}
+          >
+            <Archive aria-hidden className="size-4" />
+            {isInArchive ? 'Back to the roster' : `Archive (${archived})`}
           </button>
-          <Who />
-        </div>
-      </header>
+        )}
+        <Link href="/motions" className="btn btn-ghost font-normal btn-sm">
+          Motions
+        </Link>
+        <Link href="/board" className="btn btn-ghost font-normal btn-sm">
+          Board
+        </Link>
+        <Link href="/checks" className="btn btn-ghost font-normal btn-sm">
+          Checks
+        </Link>
+        <Link href="/studio" className="btn btn-ghost font-normal btn-sm">
+          Studio
+        </Link>
+        {!isInArchive && <FindCharacter text={text} onFind={(wanted) => go({ text: wanted })} />}
+        <button className="btn btn-primary btn-sm" onClick={open}>
+          <FileUp aria-hidden className="size-4" />
+          Add files
+        </button>
+      </PageHead>
       <main className="mx-auto w-full max-w-6xl flex-1 p-5">
         <UploadList uploads={uploads} onCancel={cancel} onDismiss={dismiss} />
         <JobList jobs={others.jobs} onCancel={others.cancel} onRetry={others.retry} onDismiss={others.dismiss} />

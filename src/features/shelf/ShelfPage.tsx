@@ -1,14 +1,14 @@
 'use client';
 
 import { FileUp } from 'lucide-react';
-import Link from 'next/link';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import type { MotionList, MotionView } from '@/contract/motions';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
-import { Who } from '@/ui/Who';
+import { countText } from '@/core/text/count';
+import { PageHead } from '@/ui/PageHead';
 import { useMotionUploads } from '../drill/use-motion-uploads';
 import { useShelf } from '../drill/use-shelf';
 import { UploadList } from '../uploads/UploadList';
@@ -32,24 +32,12 @@ export function ShelfPage({ list: given }: { list: MotionList }) {
   return (
     <div {...rootProps} className="flex min-h-full flex-col">
       <input {...getInputProps()} aria-label="Motion files to add" />
-      <header className="flex h-12 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
-        <Link href="/" className="text-lg font-semibold text-primary" title="Roster">
-          yarvo
-        </Link>
-        <h1 className="font-semibold">
-          Motions{' '}
-          <span className="quiet font-normal">
-            {motions.length} {motions.length === 1 ? 'motion' : 'motions'} on the shelf
-          </span>
-        </h1>
-        <div className="ml-auto flex items-center gap-3">
-          <button className="btn btn-primary btn-sm" onClick={open}>
-            <FileUp aria-hidden className="size-4" />
-            Add files
-          </button>
-          <Who />
-        </div>
-      </header>
+      <PageHead title="Motions" about={`${countText(motions.length, 'motion')} on the shelf`}>
+        <button className="btn btn-primary btn-sm" onClick={open}>
+          <FileUp aria-hidden className="size-4" />
+          Add files
+        </button>
+      </PageHead>
       <main className="mx-auto w-full max-w-6xl flex-1 p-5">
         <UploadList uploads={uploads.uploads} onCancel={uploads.cancel} onDismiss={uploads.dismiss} />
         {shelf.problem && (

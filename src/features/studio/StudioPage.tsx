@@ -14,7 +14,7 @@ import { download } from '@/ui/download';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
-import { Who } from '@/ui/Who';
+import { PageHead } from '@/ui/PageHead';
 import { ProfileForm } from './ProfileForm';
 import { WaiverTable } from './WaiverTable';
 import type { Problem } from '@/core/errors/yarvo-error';
@@ -67,17 +67,7 @@ export function StudioPage({ entries, profile, waivers, showsWaivers }: StudioPa
   };
   return (
     <div className="flex h-full min-h-full flex-col">
-      <header className="flex h-12 shrink-0 items-center gap-6 border-b border-base-300 bg-base-100 px-4">
-        <Link href="/" className="text-lg font-semibold text-primary" title="Roster">
-          yarvo
-        </Link>
-        <h1 className="font-semibold">
-          Studio <span className="quiet font-normal">{showsWaivers ? 'waivers' : 'engine profiles'}</span>
-        </h1>
-        <div className="ml-auto">
-          <Who />
-        </div>
-      </header>
+      <PageHead title="Studio" about={showsWaivers ? 'waivers' : 'engine profiles'} />
       <div className="grid min-h-0 flex-1 grid-cols-[260px_1fr]">
         <nav
           aria-label="Engine profiles"
