@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { expect, test } from '@playwright/test';
 import { createNodeIO } from '@/formats/gltf/node-io';
 import { DEFECTS } from '../helpers/plant-defects';
-import { isListening, isSaved, openCharacter, openRoster, revisionOf, stop } from './helpers';
+import { isListening, isSaved, openCharacter, openRoster, openStep, revisionOf, stop } from './helpers';
 
 /** Ten that are planted together, in an order in which none undoes another. */
 const PLANTED = [
@@ -179,6 +179,11 @@ test('a skeleton is taken from a file into a profile, and a character is written
   await repairs.getByRole('button', { name: 'Repair', exact: true }).click();
   await isSaved(page, base + 2);
   await expect(page.getByText(/bones have other names than in lamplighter/)).toHaveCount(0);
+  await openStep(page, 'Handoff');
+  await expect(page.getByRole('combobox', { name: 'Skeleton that is written' })).toHaveValue('own');
+  const names = page.getByRole('region', { name: 'Names before and after' });
+  await expect(names.getByRole('row', { name: /^Added → UpperChest$/ })).toBeVisible();
+  await openStep(page, 'Findings');
   for (const back of [base + 3, base + 4]) {
     await page.getByRole('button', { name: 'Undo (Ctrl+Z)' }).click();
     await isSaved(page, back);

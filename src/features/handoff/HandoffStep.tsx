@@ -3,7 +3,7 @@
 import { useRouter } from 'next/navigation';
 import { Download, LoaderCircle, PackageCheck } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { planNames } from '@/core/plan/plan-names';
+import { planHandoff, type HandoffPlan } from '@/core/plan/handoff-plan';
 import type { HandoffView } from '@/contract/character-view';
 import { outcomeOf } from '@/contract/client';
 import type { Problem } from '@/core/errors/yarvo-error';
@@ -15,7 +15,9 @@ import { ProblemNote } from '@/ui/ProblemNote';
 import { bytesText, momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
+import { NamesTable } from './NamesTable';
 import { PackMotions } from './PackMotions';
+import { SkeletonChoice } from './SkeletonChoice';
 
 type Making =
   | { readonly status: 'idle' }
@@ -31,18 +33,10 @@ export function HandoffStep() {
   const [making, setMaking] = useState<Making>({ status: 'idle' });
   const jobId = making.status === 'running' ? making.jobId : undefined;
   const blockers = fit.findings.filter((finding) => finding.severity === 'blocker');
-  const plan = useMemo(
-    () =>
-      planNames({
-        rig: character.rig,
-        fit: fit.state,
-        definition,
-        profile,
-        normalisation: character.normalisation,
-        options: fit.state.handoff,
-      }),
-    [character, fit, definition, profile],
-  );
+  const plan = useMemo(() => {
+    const { rig, match, normalisation } = character;
+    return planHandoff({ rig, match, normalisation, fit: fit.state, definition, profile });
+  }, [character, fit, definition, profile]);
   const make = async () => {
     setMaking({ status: 'running' });
     const params = {
@@ -65,10 +59,10 @@ export function HandoffStep() {
           Hand off revision {fit.revision} for {profile.label}
         </h2>
         <p className="quiet mt-1 text-[13px]">
-          GLB in metres, Y up, facing +Z, in {definition.label}&rsquo;s {definition.pose}-pose, bound again there; with
-          the name crosswalk and a manifest of hashes. The file is read back, validated, matched and checked before the
-          pack is offered.
+          GLB in metres, Y up, facing +Z, {poseText(plan)}, bound again there; with the name crosswalk and a manifest of
+          hashes. The file is read back, validated, matched and checked before the pack is offered.
         </p>
+        <SkeletonChoice />
         <PackMotions />
         {blockers.length > 0 ? (
           <div className="mt-3 rounded-box border border-error/50 bg-base-100 p-3" role="status">
@@ -120,45 +114,17 @@ export function HandoffStep() {
           </ol>
         )}
       </main>
-      <section
-        aria-label="Names before and after"
-        className="flex min-h-0 flex-col border-l border-base-300 bg-base-100"
-      >
-        <h2 className="px-4 pt-3 pb-1 font-semibold">
-          Names, before and after{' '}
-          <span className="quiet font-normal">{character.rig.bones.length + (plan.addsRoot ? 1 : 0)} bones</span>
-        </h2>
-        <div className="min-h-0 flex-1 overflow-auto" tabIndex={0}>
-          <table className="w-full font-mono text-[12.5px]">
-            <tbody>
-              {plan.addsRoot && (
-                <tr className="text-primary">
-                  <td className="py-0.5 pl-4 font-sans text-[13px]">Added at the floor origin</td>
-                  <td>→</td>
-                  <td className="pr-4">{plan.rootName}</td>
-                </tr>
-              )}
-              {character.rig.bones.map((bone) => {
-                const after = plan.names[bone.index];
-                const isSame = after === bone.name;
-                return (
-                  <tr key={bone.index} className={isSame ? 'quiet' : ''}>
-                    <td className="max-w-52 truncate py-0.5 pl-4" title={bone.name}>
-                      {bone.name}
-                    </td>
-                    <td className="quiet w-8">{isSame ? '' : '→'}</td>
-                    <td className="max-w-52 truncate pr-4" title={after}>
-                      {isSame ? 'unchanged' : after}
-                    </td>
-                  </tr>
-                );
-              })}
-            </tbody>
-          </table>
-        </div>
-      </section>
+      <NamesTable plan={plan} />
     </div>
   );
+}
+
+/** Which pose is written, and on whose bones. */
+function poseText({ options, profile, definition }: HandoffPlan): string {
+  const { skeleton } = profile;
+  return options.conform && skeleton
+    ? `on the skeleton ${skeleton.label}, in its pose`
+    : `in ${definition.label}’s ${definition.pose}-pose`;
 }
 
 /** The parts of a stored manifest that the page shows. */
