@@ -222,3 +222,21 @@ test('morph targets are tried on the stage, and mapped by hand onto those that t
     await isSaved(page, back);
   }
 });
+
+test('characters that are checked for an engine are set to it together', async ({ page }) => {
+  const { characters } = (await (await page.request.get('/api/characters?size=100')).json()) as {
+    characters: { id: string; name: string }[];
+  };
+  const names = ['Stilt walker', 'Otter stevedore'];
+  const ids = names.map((name) => characters.find((each) => each.name === name)?.id);
+  await page.goto(`/checks?characters=${ids.join(',')}&profile=ebb`);
+  await isListening(page, 'checks');
+  await page.getByRole('button', { name: 'Set it for 2 characters' }).click({ timeout: 60_000 });
+  await expect(page).not.toHaveURL(/profile=/, { timeout: 60_000 });
+  for (const name of names) {
+    await openCharacter(page, name, 'Findings');
+    await expect(page.getByRole('combobox', { name: 'Engine profile' })).toHaveValue('ebb');
+    await page.getByRole('button', { name: 'Undo (Ctrl+Z)' }).click();
+    await expect(page.getByRole('combobox', { name: 'Engine profile' })).toHaveValue('tidewater');
+  }
+});

@@ -11,6 +11,7 @@ import { PageHead } from '@/ui/PageHead';
 import { columnsOf, csvOf, sortedRows, type CheckCell } from './check-grid';
 import { CommonBars } from './CommonBars';
 import { RepairMany } from './RepairMany';
+import { SetProfile } from './SetProfile';
 import { WaiveColumn } from './WaiveColumn';
 import { useChecks } from './use-checks';
 
@@ -48,6 +49,7 @@ export function ChecksPage({ ids, isSelection, profile, profiles }: ChecksPagePr
   );
   const sorted = useMemo(() => sortedRows(rows), [rows]);
   const column = columns.find(({ check }) => check === chosen);
+  const shownProfile = profiles.find(({ id }) => id === profile);
   const selection = isSelection ? `characters=${ids.join(',')}` : '';
   const addressOf = (wanted: string): string =>
     `/checks?${[selection, wanted && `profile=${wanted}`].filter(Boolean).join('&')}`;
@@ -120,6 +122,9 @@ export function ChecksPage({ ids, isSelection, profile, profiles }: ChecksPagePr
             </button>
           )}
         </p>
+        {!isRunning && shownProfile && rows.length > 0 && (
+          <SetProfile profile={shownProfile} rows={rows} onDone={() => router.push(addressOf(''))} />
+        )}
         {columns.length > 0 && <CommonBars columns={columns} />}
         {isSafe && (
           <section aria-label="All safe repairs" className="rounded-box border border-base-300 bg-base-100 p-3">
