@@ -6,7 +6,9 @@ import type { Rig } from '@/core/rig/rig';
 import { accessorFloats } from './accessor-floats';
 import { sampleClip } from './sample-clip';
 import { foldBones, worldOf } from './fold-bones';
+import { applyScales } from './mend/apply-scales';
 import { mendDocument } from './mend/mend-document';
+import { rigFromDocument } from './read-rig';
 import { unlistJoints } from './unlist-joints';
 import { repairTree } from './repair-tree';
 
@@ -29,6 +31,8 @@ export function applyDecisions(
     return node;
   };
   setPose(document, rig, nodes, decisions.pose, place);
+  // Before anything is folded or hung elsewhere: below an uneven scale it would be sheared.
+  if (decisions.mending.appliesScale) applyScales(document, rigFromDocument(document, place));
   foldBones(document, new Map(decisions.folds.map(({ from, into }) => [nodeAt(from), nodeAt(into)])));
   const made = repairTree(document, nodes, decisions.tree, place);
   leaveOut(document, decisions.leftOut.map(nodeAt), place);

@@ -14,7 +14,6 @@ import { factsOf, writeFacts } from '@/document/facts';
 import type { SourceFile } from '@/formats/files/companions';
 import { readSource } from './read-files';
 import { unpackAll, writeCanonical } from '@/formats/source/open-source';
-import { applyScales } from '@/document/mend/apply-scales';
 import { applyDecisions } from '@/document/apply-decisions';
 import { resizeTextures } from '@/document/mend/mend-textures';
 import { joinPart, type JoinReport } from '@/document/join-parts';
@@ -81,7 +80,6 @@ export async function interpret({ files, main, decisions }: InterpretInput): Pro
       .map((clip, index) => (document.getRoot().listAnimations().includes(clip) ? index : -1))
       .filter((index) => index >= 0),
   );
-  if (decisions.mending.appliesScale) applyScales(document, rigFromDocument(document, main));
   const originOf = new Map([
     ...before.map((node, index) => [node, index] as const),
     ...[...made].map(([index, node]) => [node, index] as const),

@@ -4,9 +4,11 @@ import { NO_DECISIONS } from '@/core/intake/decisions';
 import { NO_MENDING } from '@/core/intake/mending';
 import { decompose } from '@/core/math/mat4';
 import { TIDEWATER } from '@/core/profile/shipped';
+import { isAbove, parentsOf } from '@/core/rig/bone-tree';
 import { createNodeIO } from '@/formats/gltf/node-io';
 import { repairFile } from '@/pipeline/check';
 import { interpret } from '@/pipeline/read';
+import { readGlb } from '@/pipeline/read-files';
 import { readCast } from '../helpers/cast-files';
 import { loadWithThree, playAt, skinnedVertices } from '../helpers/three-oracle';
 
@@ -38,6 +40,32 @@ describe.each(['eel-seller.glb', 'lamplighter.glb'])('%s with uneven scales on a
     // What hangs below an uneven scale is sheared by the file as it turns; all else moves as before.
     for (const loaded of [before, after]) playAt(loaded, 0, 0);
     expect(furthest(before, after)).toBeLessThan(0.05);
+  });
+
+  it('is hung otherwise then, which an uneven scale forbids', async () => {
+    const bytes = await stretched(name);
+    const { rig } = await readGlb(bytes, name);
+    const scaled = rig.bones.find(({ rest }) => rest.scale[0] > 1.2);
+    const below = rig.bones.find(({ parent }) => parent === scaled?.index);
+    const parents = parentsOf(rig);
+    const target = (below ?? scaled)?.index ?? -1;
+    const other = rig.bones.find(
+      ({ index, parent }) => parent >= 0 && parent !== target && index !== target && !isAbove(parents, index, target),
+    );
+    if (!other || target < 0) throw new Error('nothing is scaled');
+    const [node, parent] = [other.nodeIndex, rig.bones[target].nodeIndex];
+    const tree = [{ kind: 'reparent' as const, node, parent, name: 'a', parentName: 'b' }];
+    const read = (appliesScale: boolean) =>
+      interpret({
+        files: [{ path: name, bytes }],
+        main: name,
+        decisions: { ...NO_DECISIONS, tree, mending: { ...NO_MENDING, appliesScale } },
+      });
+    // Bones along the scaled axes are not sheared: the lamplighter's are.
+    if (name === 'eel-seller.glb') await expect(read(false)).rejects.toThrow(/sheared/);
+    const { rig: hung } = await read(true);
+    const moved = hung.bones.find((bone) => bone.name === other.name);
+    expect(hung.bones[moved?.parent ?? -1]?.name).toBe(rig.bones[target].name);
   });
 
   it('can be aligned then, which an uneven scale forbids', async () => {

@@ -46,6 +46,23 @@ describe('a skeleton that the studio ships', () => {
     expect(fewer.get('extra')?.sentence).toMatch(/target_left_foot\. It would merge/);
   });
 
+  it('under other names tells these, the root that handoff adds among them, and nothing as missing or extra', () => {
+    const renamed = (name: string | null) => name && `pier_${name}`;
+    const roleOf = (name: string) => QUAY.roles.find(({ exportName }) => exportName === name)?.id ?? null;
+    const found = against(
+      own.map((bone) => ({
+        ...bone,
+        name: `pier_${bone.name}`,
+        parent: renamed(bone.parent),
+        role: roleOf(bone.name),
+      })),
+    );
+    expect(found.get('name')?.sentence).toMatch(/quay_root for pier_quay_root/);
+    expect(found.has('parent')).toBe(false);
+    // Targets have no role: nothing but their names could say what they are.
+    expect(found.get('missing')?.parts.every((name) => /target|carry/.test(name))).toBe(true);
+  });
+
   it('under another parent is a blocker, by both names', () => {
     const found = against(changed('quay_hand_left', { parent: 'quay_upper_arm_left' }));
     expect(found.get('parent')).toMatchObject({ severity: 'blocker' });

@@ -3,7 +3,7 @@ import { distance, lengthOf, type Vec3 } from '../../math/vec3';
 import { conformTree } from '../../plan/conform-tree';
 import type { HandoffPlan } from '../../plan/handoff-plan';
 import { pairBones } from '../../plan/pair-bones';
-import { shippedTree } from '../../plan/shipped-tree';
+import { shippedAbove, shippedTree } from '../../plan/shipped-tree';
 import { writtenSkeleton, type WrittenBone } from '../../plan/written-skeleton';
 import { listNames, type Check, type FindingDraft } from '../finding';
 
@@ -152,9 +152,13 @@ function counterpartsOf(plan: HandoffPlan, written: readonly WrittenBone[]) {
   const shipped = shippedTree(profile.skeleton as NonNullable<typeof profile.skeleton>, definition);
   const pairs = pairBones(plan, shipped, names.names);
   const byName = new Map(written.map((bone) => [bone.name, bone]));
+  const hips = shipped.byRole.get('hips');
+  const root = hips === undefined ? undefined : shippedAbove(shipped, hips).at(-1);
   const counterparts = shipped.bones.map(({ name }, at) => {
     const own = pairs.get(at);
-    return byName.get(own === undefined ? name : names.names[own]);
+    if (own !== undefined) return byName.get(names.names[own]);
+    // The root that handoff adds stands for the skeleton's.
+    return byName.get(at === root && names.addsRoot ? names.rootName : name);
   });
   const parentNames = shipped.parents.map((parent) =>
     parent < 0 ? null : (counterparts[parent]?.name ?? shipped.bones[parent].name),
