@@ -13,7 +13,14 @@ describe('the form of a profile', () => {
   it('has only fields that a profile has, each once', () => {
     const paths = FIELD_GROUPS.flatMap(({ fields }) => fields).map(({ path }) => path);
     expect(new Set(paths).size).toBe(paths.length);
-    for (const path of paths) expect(valueAt(TIDEWATER, path), path).toBeDefined();
+    const whole = { ...TIDEWATER, endBones: false };
+    for (const path of paths) expect(valueAt(whole, path), path).toBeDefined();
+  });
+
+  it('keeps a switch that is turned on, and off again', () => {
+    const on = withForm(TIDEWATER, { ...formOf(TIDEWATER), endBones: true }) as typeof TIDEWATER;
+    expect(on.endBones).toBe(true);
+    expect((withForm(on, { ...formOf(on), endBones: false }) as typeof TIDEWATER).endBones).toBe(false);
   });
 
   it('reads an empty limit as none, and an empty number as a fault', () => {

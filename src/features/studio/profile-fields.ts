@@ -172,7 +172,9 @@ export function withForm(profile: object, form: Readonly<Record<string, string |
     const last = keys[keys.length - 1];
     let at = next;
     for (const key of keys.slice(0, -1)) at = at[key] as Record<string, unknown>;
-    at[last] = read(kind, form[nameOf(path)] ?? '');
+    const value = read(kind, form[nameOf(path)] ?? '');
+    // A switch that a profile does not have is off, and stays away while it is.
+    if (value !== false || at[last] !== undefined) at[last] = value;
   }
   return next;
 }
