@@ -73,7 +73,7 @@ test('a motion of the shelf plays on a character: frame by frame, by keys, and i
   await expect(frame(page)).toHaveText('3');
   await page.keyboard.press('Shift+ArrowRight');
   await expect(frame(page)).toHaveText('13');
-  expect(await joints(page)).not.toBe(first);
+  await expect.poll(() => joints(page)).not.toBe(first);
   await page.keyboard.press('End');
   await expect(frame(page)).toHaveText('78');
   await page.keyboard.press('ArrowRight');
