@@ -1,4 +1,5 @@
 import { parseArgs } from 'node:util';
+import { today } from '@/pipeline/judge';
 import { carry } from './carry';
 import { drill } from './drill';
 import { check, CHECK_FORMATS } from './check';
@@ -134,7 +135,7 @@ async function main(): Promise<number> {
     if (values.repair !== undefined) chosenOf('--repair', values.repair, ['safe'] as const);
     if ((values.repair === undefined) === (out === undefined)) {
       const { waivers } = values;
-      const day = new Date().toISOString().slice(0, 10);
+      const day = today();
       return check({ files, profile, definition, waivers, format, failOn, out, day, write });
     }
   }

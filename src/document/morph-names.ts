@@ -1,4 +1,4 @@
-import type { Document, Mesh } from '@gltf-transform/core';
+import type { Document, Mesh, Primitive } from '@gltf-transform/core';
 
 /** Names of a mesh's morph targets as files keep them, in the extras of the mesh; none where it has none. */
 export function morphTargetNames(mesh: Mesh | null): string[] {
@@ -6,7 +6,13 @@ export function morphTargetNames(mesh: Mesh | null): string[] {
   return Array.isArray(targetNames) ? targetNames.map(String) : [];
 }
 
-/** The same by index of the node that shows the mesh. */
+/** Names of a primitive's targets: as a target says, else the mesh, else by its place. */
+export function targetNamesOf(mesh: Mesh | null, primitive: Primitive): string[] {
+  const known = morphTargetNames(mesh);
+  return primitive.listTargets().map((target, at) => target.getName() || (known[at] ?? `morph ${at}`));
+}
+
+/** What meshes list, by index of the node that shows the mesh. */
 export function morphNamesOf(document: Document): Map<number, string[]> {
   const named = document
     .getRoot()

@@ -1,15 +1,13 @@
 import type { Document } from '@gltf-transform/core';
-import { morphTargetNames } from './morph-names';
+import { targetNamesOf } from './morph-names';
 
 /** Gives morph targets other names, in the extras of their meshes, where readers look for them. */
 export function nameMorphs(document: Document, names: ReadonlyMap<string, string>): void {
   if ([...names].every(([own, written]) => own === written)) return;
   for (const mesh of document.getRoot().listMeshes()) {
-    const known = morphTargetNames(mesh);
-    const targets = mesh.listPrimitives()[0]?.listTargets() ?? [];
-    if (targets.length === 0) continue;
-    const own = targets.map((target, at) => target.getName() || (known[at] ?? `morph ${at}`));
-    const targetNames = own.map((name) => names.get(name) ?? name);
+    const [first] = mesh.listPrimitives();
+    if (!first || first.listTargets().length === 0) continue;
+    const targetNames = targetNamesOf(mesh, first).map((name) => names.get(name) ?? name);
     mesh.setExtras({ ...mesh.getExtras(), targetNames });
     // Each primitive lists the mesh's targets in one order.
     for (const primitive of mesh.listPrimitives())

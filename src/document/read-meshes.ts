@@ -4,7 +4,7 @@ import type { Vec3 } from '@/core/math/vec3';
 import type { FileFacts, PartFacts } from '@/core/rig/file-facts';
 import type { Bone, Rig } from '@/core/rig/rig';
 import { accessorFloats } from './accessor-floats';
-import { morphTargetNames } from './morph-names';
+import { targetNamesOf } from './morph-names';
 import { readInfluences, type Influences } from './skin-influences';
 
 /** Numbers beyond this overflow as soon as they are added up. */
@@ -134,9 +134,9 @@ export function readMeshes(
         worstSum: influences?.worstSum ?? 1,
         leastWeight: influences?.leastWeight ?? 0,
         infinite: infinite - infiniteBefore,
-        morphs: primitive.listTargets().map((target, at) => ({
-          name: target.getName() || (morphTargetNames(mesh)[at] ?? `morph ${at}`),
-          reach: reachOf(target.getAttribute('POSITION')),
+        morphs: targetNamesOf(mesh, primitive).map((name, at) => ({
+          name,
+          reach: reachOf(primitive.listTargets()[at].getAttribute('POSITION')),
         })),
       });
     }

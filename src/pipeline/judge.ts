@@ -12,4 +12,5 @@ export function judge(plan: HandoffPlan, day = today()): Assessment {
 /** Posture and findings of a fit as it would be handed off. */
 export const assessFit = (input: PlanInput, day = today()): Assessment => judge(planHandoff(input), day);
 
-const today = (): string => new Date().toISOString().slice(0, 10);
+/** YYYY-MM-DD, in UTC. */
+export const today = (now = new Date()): string => now.toISOString().slice(0, 10);

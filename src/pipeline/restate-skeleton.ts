@@ -1,18 +1,13 @@
-import { IDENTITY } from '@/core/math/quat';
 import { decompose } from '@/core/math/mat4';
 import { conformSkeleton, shippedTurns } from '@/core/plan/conform-skeleton';
 import type { HandoffPlan } from '@/core/plan/handoff-plan';
 import { ownNames } from '@/core/plan/plan-names';
-import { planSkeleton } from '@/core/plan/plan-skeleton';
+import { AS_IT_IS, planSkeleton } from '@/core/plan/plan-skeleton';
 import { shippedTree } from '@/core/plan/shipped-tree';
 import { REST_POSE } from '@/core/rig/pose';
-import { NOTHING_ADDED } from '@/document/add-bones';
 import { writeHandoff } from '@/document/write-handoff';
 import { createNodeIO } from '@/formats/gltf/node-io';
 import { readGlb } from './read-files';
-
-/** Already in metres, Y up, facing +Z. */
-const AS_IT_IS = { scale: 1, rotation: IDENTITY };
 
 /**
  * A file that was written under the plan's names and in its pose, with its joints turned, hung and placed as the plan has
@@ -42,8 +37,7 @@ export async function restated(glb: Uint8Array, plan: HandoffPlan, place: string
     const turned = planSkeleton(rig, REST_POSE, AS_IT_IS, 0, shippedTurns(shipped, pairs));
     const lengths = options.conform?.lengths ?? 'own';
     const conformed = conformSkeleton(turned, { rig, definition, profile, shipped, pairs, lengths });
-    const more = conformed.added.length > 0 ? { bones: conformed.added, hung: conformed.hung } : NOTHING_ADDED;
-    writeHandoff(document, rig, conformed.plan, ownNames(rig), more);
+    writeHandoff(document, rig, conformed.plan, ownNames(rig), { bones: conformed.added, hung: conformed.hung });
   }
   return createNodeIO().writeBinary(document);
 }

@@ -67,6 +67,28 @@ export function skinnedVertices(loaded: Loaded): Vector3[] {
   return out;
 }
 
+/** The furthest that a vertex of one lies from the same one of the other, metres. */
+export function furthest(a: readonly Vector3[], b: readonly Vector3[]): number {
+  if (a.length !== b.length) throw new Error(`${a.length} vertices against ${b.length}`);
+  return a.reduce((most, point, at) => Math.max(most, point.distanceTo(b[at])), 0);
+}
+
+/** World positions of the vertices that a bone carries at least a share of. */
+export function carriedBy({ scene }: Loaded, name: string, least: number): Vector3[] {
+  const out: Vector3[] = [];
+  scene.traverse((object) => {
+    const mesh = object as SkinnedMesh;
+    if (!mesh.isSkinnedMesh) return;
+    const bone = mesh.skeleton.bones.findIndex((each) => each.name === name);
+    const { skinIndex, skinWeight, position } = mesh.geometry.attributes;
+    for (let vertex = 0; vertex < position.count; vertex++)
+      for (let slot = 0; slot < 4; slot++)
+        if (skinIndex.getComponent(vertex, slot) === bone && skinWeight.getComponent(vertex, slot) >= least)
+          out.push(mesh.localToWorld(mesh.getVertexPosition(vertex, new Vector3())));
+  });
+  return out;
+}
+
 /** World positions of bones by name. */
 export function bonePositions(loaded: Loaded): Map<string, Vector3> {
   const out = new Map<string, Vector3>();

@@ -1,4 +1,4 @@
-import { Quaternion, Vector3, type Bone, type SkinnedMesh } from 'three';
+import { Quaternion, Vector3, type Bone } from 'three';
 import { beforeAll, describe, expect, it } from 'vitest';
 import { QUAY } from '@/core/definition/quay';
 import { USUAL_OPTIONS } from '@/core/fit/handoff-options';
@@ -13,7 +13,7 @@ import { checkReading, repairFile } from '@/pipeline/check';
 import { readGlb } from '@/pipeline/read-files';
 import { readCast } from '../helpers/cast-files';
 import { pierProfile } from '../helpers/shipped-pier';
-import { loadWithThree, playAt, skinnedVertices, type Loaded } from '../helpers/three-oracle';
+import { carriedBy, furthest, loadWithThree, playAt, skinnedVertices, type Loaded } from '../helpers/three-oracle';
 
 let shipped: ShippedSkeleton['bones'];
 let profile: EngineProfile;
@@ -94,10 +94,8 @@ async function both(name: string, lengths: 'own' | 'skeleton' = 'own') {
 }
 const options = (lengths: 'own' | 'skeleton' | null) => ({ ...USUAL_OPTIONS, conform: lengths && { lengths } });
 
-const furthest = (a: readonly Vector3[], b: readonly Vector3[]): number => {
-  expect(a.length).toBe(b.length);
-  return a.reduce((most, point, at) => Math.max(most, point.distanceTo(b[at])), 0);
-};
+/** The least share of a vertex that a bone carries alone. */
+const ALONE = 0.999;
 
 describe('the mesh of a character that is written onto a shipped skeleton', () => {
   it.each(['lamplighter.glb', 'eel-seller.glb'])('%s stands and plays as on its own', async (name) => {
@@ -119,7 +117,10 @@ describe('the mesh of a character that is written onto a shipped skeleton', () =
     const d = wrist.clone().sub(elbow).normalize();
     const longer = newWrist.distanceTo(newElbow) / wrist.distanceTo(elbow);
     expect(longer).toBeCloseTo(1.1, 3);
-    const [before, after] = [carriedBy(own, 'quay_forearm_left'), carriedBy(onShipped, 'pier_forearm_left')];
+    const [before, after] = [
+      carriedBy(own, 'quay_forearm_left', ALONE),
+      carriedBy(onShipped, 'pier_forearm_left', ALONE),
+    ];
     expect(before.length).toBeGreaterThan(10);
     before.forEach((point, at) => {
       const [old, now] = [point.clone().sub(elbow), after[at].clone().sub(newElbow)];
@@ -128,25 +129,9 @@ describe('the mesh of a character that is written onto a shipped skeleton', () =
       expect(across(now).distanceTo(across(old))).toBeLessThan(1e-4);
     });
     // What a hand carries only goes along.
-    const [hand, newHand] = [carriedBy(own, 'quay_hand_left'), carriedBy(onShipped, 'pier_hand_left')];
+    const [hand, newHand] = [carriedBy(own, 'quay_hand_left', ALONE), carriedBy(onShipped, 'pier_hand_left', ALONE)];
     hand.forEach((point, at) =>
       expect(point.clone().sub(wrist).distanceTo(newHand[at].clone().sub(newWrist))).toBeLessThan(1e-4),
     );
   });
 });
-
-/** Where the vertices stand that a bone carries alone. */
-function carriedBy({ scene }: Loaded, name: string): Vector3[] {
-  const out: Vector3[] = [];
-  scene.traverse((object) => {
-    const mesh = object as SkinnedMesh;
-    if (!mesh.isSkinnedMesh) return;
-    const bone = mesh.skeleton.bones.findIndex((each) => each.name === name);
-    const { skinIndex, skinWeight, position } = mesh.geometry.attributes;
-    for (let vertex = 0; vertex < position.count; vertex++)
-      for (let slot = 0; slot < 4; slot++)
-        if (skinIndex.getComponent(vertex, slot) === bone && skinWeight.getComponent(vertex, slot) > 0.999)
-          out.push(mesh.localToWorld(mesh.getVertexPosition(vertex, new Vector3())));
-  });
-  return out;
-}

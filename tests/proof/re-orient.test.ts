@@ -12,7 +12,7 @@ import { runFirstPass } from '@/pipeline/match';
 import { addedBy } from '@/pipeline/added-bones';
 import { readGlb } from '@/pipeline/read-files';
 import { readCast } from '../helpers/cast-files';
-import { loadWithThree, playAt, skinnedVertices, type Loaded } from '../helpers/three-oracle';
+import { furthest, loadWithThree, playAt, skinnedVertices, type Loaded } from '../helpers/three-oracle';
 
 /** The same handoff with the joints' own axes, and with those of the profile. */
 async function both(name: string) {
@@ -59,11 +59,6 @@ function pose(loaded: Loaded, rest: ReadonlyMap<string, Quaternion>, seed: numbe
 
 const worldTurns = (loaded: Loaded): Map<string, Quaternion> =>
   new Map([...bonesOf(loaded)].map(([name, object]) => [name, object.getWorldQuaternion(new Quaternion())]));
-
-const furthest = (a: readonly Vector3[], b: readonly Vector3[]): number => {
-  expect(a.length).toBe(b.length);
-  return a.reduce((most, point, at) => Math.max(most, point.distanceTo(b[at])), 0);
-};
 
 describe.each(['eel-seller.glb', 'harbour-diver.glb'])('%s with its joints turned to the axes of Ebb', (name) => {
   it('has these axes, and a mesh that stands where it stood in 20 poses', async () => {

@@ -1,8 +1,8 @@
 import type { TreeRepair } from '../intake/decisions';
 import { isAbove, parentsOf } from '../rig/bone-tree';
 import type { HandoffPlan } from './handoff-plan';
-import { pairBones } from './pair-bones';
-import { shippedAbove, shippedTree } from './shipped-tree';
+import { pairedWith } from './pair-bones';
+import { shippedAbove } from './shipped-tree';
 
 /**
  * How the character's bones must be hung, so that its tree is that of the skeleton that the profile ships: each bone on
@@ -10,13 +10,10 @@ import { shippedAbove, shippedTree } from './shipped-tree';
  * itself is left too, and stays a finding.
  * @param originOf index in the file as read of a node of the plan's rig.
  */
-export function conformTree(
-  { rig, fit, definition, profile, names }: Subject,
-  originOf: (node: number) => number,
-): TreeRepair[] {
+export function conformTree(subject: Subject, originOf: (node: number) => number): TreeRepair[] {
+  const { rig, profile } = subject;
   if (!profile.skeleton) return [];
-  const shipped = shippedTree(profile.skeleton, definition);
-  const pairs = pairBones({ rig, fit }, shipped, names.names);
+  const { shipped, pairs } = pairedWith(subject, profile.skeleton);
   const parents = parentsOf(rig);
   const node = (bone: number): number => originOf(rig.bones[bone].nodeIndex);
   const nameOf = (bone: number): string => rig.bones[bone].name.trim().slice(0, 200) || 'bone';
@@ -38,9 +35,10 @@ export function conformTree(
 }
 
 /** Bones of the character that the shipped skeleton does not have, from the ends up. */
-export function extraBones({ rig, fit, definition, profile, names }: Subject): number[] {
+export function extraBones(subject: Subject): number[] {
+  const { rig, profile } = subject;
   if (!profile.skeleton) return [];
-  const kept = new Set(pairBones({ rig, fit }, shippedTree(profile.skeleton, definition), names.names).values());
+  const kept = new Set(pairedWith(subject, profile.skeleton).pairs.values());
   return rig.bones.flatMap(({ index, parent }) => (kept.has(index) || parent < 0 ? [] : [index])).reverse();
 }
 

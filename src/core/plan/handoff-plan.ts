@@ -1,3 +1,4 @@
+import { morphReaches } from '../rig/morph-reach';
 import { mapMorphs, type MorphMatch } from '../morphs/map-morphs';
 import { problemOf, type Problem } from '../errors/yarvo-error';
 import { roleBonesOf, rootAboveHips, sparesOf, type FitState } from '../fit/fit';
@@ -17,11 +18,11 @@ import type { HandoffOptions } from '../fit/handoff-options';
 import type { DrillResult } from './drill-result';
 import { conformPose } from './conform-pose';
 import { conformSkeleton, shippedTurns } from './conform-skeleton';
-import { pairBones } from './pair-bones';
+import { pairedWith } from './pair-bones';
 import { planHelpers, type PlannedBone } from './plan-helpers';
 import { conformedNames, planNames, type NamePlan } from './plan-names';
 import { planSkeleton, type SkeletonPlan } from './plan-skeleton';
-import { shippedAbove, shippedTree } from './shipped-tree';
+import { shippedRoot } from './shipped-tree';
 
 export interface PlanInput extends FirstPass {
   readonly rig: Rig;
@@ -87,7 +88,7 @@ function planByItself(input: PlanInput, options: HandoffOptions): HandoffPlan {
 }
 
 function morphsOf({ rig, fit, profile }: PlanInput): HandoffPlan['morphs'] {
-  const own = [...new Set((rig.facts?.parts ?? []).flatMap(({ morphs }) => morphs.map(({ name }) => name)))];
+  const own = [...morphReaches(rig.facts).keys()];
   return { own, mapped: mapMorphs(own, profile.morphs, fit.morphs) };
 }
 
@@ -95,14 +96,12 @@ const NONE_HUNG: ReadonlyMap<number, number> = new Map();
 
 /** The same on a skeleton that the studio ships: its pose, names, axes and bones. */
 function planConformed(own: HandoffPlan, skeleton: ShippedSkeleton, lengths: 'own' | 'skeleton'): HandoffPlan {
-  const { rig, fit, definition, normalisation } = own;
-  const shipped = shippedTree(skeleton, definition);
-  const pairs = pairBones(own, shipped, own.names.names);
+  const { rig, fit, normalisation } = own;
+  const { shipped, pairs } = pairedWith(own, skeleton);
   const subject = { ...own, roleBones: roleBonesOf(fit) };
   const pose = conformPose(subject, own.pose, shipped);
   const posture = measurePosture({ ...subject, worlds: computeWorlds(rig, pose) });
-  const hips = shipped.byRole.get('hips');
-  const root = hips === undefined ? undefined : shippedAbove(shipped, hips).at(-1);
+  const root = shippedRoot(shipped);
   const names = conformedNames(own, shipped, pairs, root === undefined ? '' : shipped.bones[root].name);
   const conformed = skeletonOrProblem(() => {
     const turned = planSkeleton(

@@ -33,6 +33,9 @@ export interface SkeletonPlan {
   readonly clipMappings: readonly ClipMapping[];
 }
 
+/** Written in the file's own unit and axes. */
+export const AS_IT_IS: Pick<Normalisation, 'scale' | 'rotation'> = { scale: 1, rotation: IDENTITY_TURN };
+
 /**
  * @param lift how much higher everything is written, metres.
  * @param turns how joints are to stand in the posture, by bone; those that are not named stay as they are.

@@ -39,6 +39,12 @@ export function shippedTree({ bones }: ShippedSkeleton, definition: Definition):
   };
 }
 
+/** The top bone above the hips; undefined where there is none. */
+export function shippedRoot(shipped: Pick<ShippedTree, 'parents' | 'byRole'>): number | undefined {
+  const hips = shipped.byRole.get('hips');
+  return hips === undefined ? undefined : shippedAbove(shipped, hips).at(-1);
+}
+
 /** The bones above another, from the nearest up. */
 export function shippedAbove({ parents }: Pick<ShippedTree, 'parents'>, at: number): number[] {
   const found: number[] = [];

@@ -1,3 +1,4 @@
+import { leastReach } from '../rig/morph-reach';
 import type { IntakeDecisions } from '../intake/decisions';
 import type { Mending } from '../intake/mending';
 import { roleOf } from '../definition/definition';
@@ -137,7 +138,7 @@ const REPAIRS: Readonly<Record<RepairKind, Repair>> = {
   'split-parts': mending(({ profile: { limits } }) => ({
     split: { bones: limits.bonesPerDraw, vertices: limits.verticesPerMesh, triangles: limits.trianglesPerMesh },
   })),
-  'drop-empty-morphs': mending(({ normalisation }) => ({ leastMorph: normalisation.heightFile * 1e-5 })),
+  'drop-empty-morphs': mending(({ normalisation }) => ({ leastMorph: leastReach(normalisation.heightFile) })),
   'sort-keys': always({ sortsKeys: true }),
   'drop-rest-keys': clipsWhere(
     ({ channels, foreign, resting }, at, { rig }) =>

@@ -1,15 +1,11 @@
 import type { Document } from '@gltf-transform/core';
-import { IDENTITY } from '@/core/math/quat';
 import { ownNames } from '@/core/plan/plan-names';
-import { planSkeleton } from '@/core/plan/plan-skeleton';
+import { AS_IT_IS, planSkeleton } from '@/core/plan/plan-skeleton';
 import { REST_POSE } from '@/core/rig/pose';
 import type { Rig } from '@/core/rig/rig';
 import { rebindMeshes } from '../rebind-meshes';
 import { moveRigidNodes, rebuildTree } from '../rebuild-tree';
 import { rewriteClips } from '../rewrite-clips';
-
-/** The file's own unit and axes. */
-const AS_IT_IS = { scale: 1, rotation: IDENTITY };
 
 /**
  * Takes the scales off all joints: the mesh is bound again as it rests, so that it keeps its shape, and clips are rewritten.

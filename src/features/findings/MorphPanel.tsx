@@ -2,23 +2,16 @@
 
 import { useMemo } from 'react';
 import { mapMorphs } from '@/core/morphs/map-morphs';
+import { leastReach, morphReaches } from '@/core/rig/morph-reach';
 import { countText } from '@/core/text/count';
 import { useCharacter } from '../character/character-context';
 import type { MorphPreview } from './use-morph-preview';
-
-/** Of the figure's height: less is not seen. */
-const STILL_SHARE = 1e-5;
 
 /** Morph targets: which stands for which that the engine drives, and a slider for each of the figure's own. */
 export function MorphPanel({ preview }: { readonly preview: MorphPreview }) {
   const { character, fit, profile, act } = useCharacter();
   const { rig, normalisation } = character;
-  const reaches = useMemo(() => {
-    const found = new Map<string, number>();
-    for (const { morphs } of rig.facts?.parts ?? [])
-      for (const { name, reach } of morphs) found.set(name, Math.max(reach, found.get(name) ?? 0));
-    return found;
-  }, [rig]);
+  const reaches = useMemo(() => morphReaches(rig.facts), [rig]);
   const own = [...reaches.keys()];
   if (own.length === 0 && profile.morphs.length === 0) return null;
   const mapped = mapMorphs(own, profile.morphs, fit.state.morphs);
@@ -37,7 +30,7 @@ export function MorphPanel({ preview }: { readonly preview: MorphPreview }) {
       onChange={(event) => preview.show(name, Number(event.target.value))}
     />
   );
-  const isStill = (name: string): boolean => (reaches.get(name) ?? 0) <= normalisation.heightFile * STILL_SHARE;
+  const isStill = (name: string): boolean => (reaches.get(name) ?? 0) <= leastReach(normalisation.heightFile);
   const others = own.filter((name) => !stands.has(name));
   return (
     <section aria-label="Morph targets" className="mt-5 text-[13px]">

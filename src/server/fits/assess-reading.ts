@@ -5,7 +5,7 @@ import type { Definition } from '@/core/definition/definition';
 import { countDoubts, type FitState } from '@/core/fit/fit';
 import type { DrillResult } from '@/core/plan/drill-result';
 import type { EngineProfile } from '@/core/profile/profile';
-import { assessFit } from '@/pipeline/judge';
+import { assessFit, today } from '@/pipeline/judge';
 import { ASSESSMENT_VERSION } from '@/pipeline/versions';
 import { entry, newest } from '../library/library';
 import { studioProfile } from '../library/studio';
@@ -79,8 +79,6 @@ export function partsOfCount(by: string): { readonly yardsticks: string; readonl
   const [yardsticks, until = null] = by.split(UNTIL);
   return { yardsticks, until };
 }
-
-export const today = (now = new Date()): string => now.toISOString().slice(0, 10);
 
 /** The state of a character after a change of its fit. */
 export function stateAfterChange(

@@ -2,7 +2,7 @@ import { QueryTypes } from 'sequelize';
 import type { WaiverRow } from '@/contract/studio';
 import { FitStateSchema } from '@/core/fit/fit';
 import { database } from '../database/connection';
-import { today } from './assess-reading';
+import { today } from '@/pipeline/judge';
 
 /** What somebody accepted on any character, those first that run out first. @param day against which last days are held. */
 export async function listWaivers(day = today()): Promise<WaiverRow[]> {

@@ -6,7 +6,7 @@ import { isSameReading, NO_NODE } from '@/core/intake/decisions';
 import { planHandoff } from '@/core/plan/handoff-plan';
 import { chooseRepairs } from '@/core/repairs/choose-repairs';
 import { REPAIR_KINDS, REPAIR_TEXT, SAFE_REPAIRS, type RepairKind } from '@/core/repairs/repair-kinds';
-import { judge } from '@/pipeline/judge';
+import { judge, today } from '@/pipeline/judge';
 import { findCharacter } from '../characters/character-repository';
 import { prepareReading, type MatchedReading, type PreparedReading } from '../matches/matched-reading';
 import { STUDIO } from '../library/studio';
@@ -198,7 +198,7 @@ export async function waive(
       check: finding === undefined ? (check ?? null) : null,
       reason,
       author: request.author,
-      date: new Date().toISOString().slice(0, 10),
+      date: today(),
       until: until ?? null,
       measured: amount?.measured ?? null,
     };

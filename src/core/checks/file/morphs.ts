@@ -1,13 +1,10 @@
+import { leastReach, morphReaches } from '../../rig/morph-reach';
 import { factsOf, listNames, type Check, type FindingDraft } from '../finding';
-
-/** Of the figure's height: a target that moves no vertex further than this moves nothing. */
-const LEAST_SHARE = 1e-5;
 
 /** The morph targets that the engine drives are there, move something, and are not too many. */
 export const checkMorphs: Check = (plan) => {
   const { profile, normalisation } = plan;
-  const { parts } = factsOf(plan);
-  const all = parts.flatMap(({ morphs }) => morphs);
+  const reaches = morphReaches(factsOf(plan));
   const { own: names, mapped } = plan.morphs;
   const found: FindingDraft[] = [];
   const most = profile.limits.morphTargets;
@@ -23,11 +20,8 @@ export const checkMorphs: Check = (plan) => {
       remedy: 'Leave out targets that the game does not use in the source file.',
       parts: [...names],
     });
-  const still = names.filter(
-    (name) =>
-      Math.max(...all.filter((morph) => morph.name === name).map(({ reach }) => reach)) <=
-      normalisation.heightFile * LEAST_SHARE,
-  );
+  const least = leastReach(normalisation.heightFile);
+  const still = names.filter((name) => (reaches.get(name) ?? 0) <= least);
   if (still.length > 0)
     found.push({
       aspect: 'empty',

@@ -2,9 +2,10 @@ import { angleOf, conjugate, multiply, type Quat } from '../../math/quat';
 import { distance, lengthOf, type Vec3 } from '../../math/vec3';
 import { conformTree } from '../../plan/conform-tree';
 import type { HandoffPlan } from '../../plan/handoff-plan';
-import { pairBones } from '../../plan/pair-bones';
-import { shippedAbove, shippedTree } from '../../plan/shipped-tree';
+import { pairedWith } from '../../plan/pair-bones';
+import { shippedRoot } from '../../plan/shipped-tree';
 import { writtenSkeleton, type WrittenBone } from '../../plan/written-skeleton';
+import type { ShippedSkeleton } from '../../profile/profile';
 import { listNames, type Check, type FindingDraft } from '../finding';
 
 /** Rests that differ by less are the same: degrees, centimetres. */
@@ -28,7 +29,7 @@ export const checkShippedSkeleton: Check = (plan) => {
   const written = skeleton && writtenSkeleton(plan);
   if (!skeleton || !written) return [];
   const { label } = skeleton;
-  const { shipped, counterparts, parentNames, turnedAt } = counterpartsOf(plan, written);
+  const { shipped, counterparts, parentNames, turnedAt } = counterpartsOf(plan, skeleton, written);
   const pairs = skeleton.bones.flatMap((bone, at) => {
     const mine = counterparts[at];
     return mine ? [{ mine, bone, parent: parentNames[at], isBelowTurned: turnedAt.has(shipped.parents[at]) }] : [];
@@ -147,13 +148,11 @@ function canConform(plan: HandoffPlan): boolean {
 }
 
 /** What of the written skeleton stands for each shipped bone, and what it should hang on by its name there. */
-function counterpartsOf(plan: HandoffPlan, written: readonly WrittenBone[]) {
-  const { profile, definition, names } = plan;
-  const shipped = shippedTree(profile.skeleton as NonNullable<typeof profile.skeleton>, definition);
-  const pairs = pairBones(plan, shipped, names.names);
+function counterpartsOf(plan: HandoffPlan, skeleton: ShippedSkeleton, written: readonly WrittenBone[]) {
+  const { names } = plan;
+  const { shipped, pairs } = pairedWith(plan, skeleton);
   const byName = new Map(written.map((bone) => [bone.name, bone]));
-  const hips = shipped.byRole.get('hips');
-  const root = hips === undefined ? undefined : shippedAbove(shipped, hips).at(-1);
+  const root = shippedRoot(shipped);
   const counterparts = shipped.bones.map(({ name }, at) => {
     const own = pairs.get(at);
     if (own !== undefined) return byName.get(names.names[own]);
