@@ -2,7 +2,7 @@ import { carrySubject, withSoles } from '@/core/drill/carry-subject';
 import { makeMotion, type MotionRecipe } from '@/core/drill/make-motion';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { forMotion, type RootTravel } from '@/core/motion/carry-options';
-import { handoffLift, type HandoffPlan } from '@/core/plan/handoff-plan';
+import { addsRoot, handoffLift, type HandoffPlan } from '@/core/plan/handoff-plan';
 import { slugOf } from '@/core/text/slug';
 import { dropMeshes } from '@/document/drop-meshes';
 import { readGeometry } from '@/document/read-geometry';
@@ -47,8 +47,7 @@ export async function writePackMotions(
   const subject = withSoles(bare, rig.mesh.vertexCount > 0 ? readGeometry(document, rig, 'character') : null);
   dropMeshes(document);
   // A root that the shipped skeleton brings takes travel as any other that is added.
-  const addsRoot = names.addsRoot || plan.helpers.some(({ name }) => name === names.rootName);
-  const as = { names: { ...names, addsRoot }, pose, lift: handoffLift(normalisation, fit) };
+  const as = { names: { ...names, addsRoot: addsRoot(plan) }, pose, lift: handoffLift(normalisation, fit) };
   const taken = new Set<string>();
   const written: WrittenPackMotion[] = [];
   for (const { key, name, recipe, travel } of motions) {

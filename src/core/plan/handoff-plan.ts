@@ -87,6 +87,10 @@ function planByItself(input: PlanInput, options: HandoffOptions): HandoffPlan {
   };
 }
 
+/** Whether handoff adds the root, by itself or with a skeleton that the studio ships. */
+export const addsRoot = ({ names, helpers }: Pick<HandoffPlan, 'names' | 'helpers'>): boolean =>
+  names.addsRoot || helpers.some(({ name }) => name === names.rootName);
+
 function morphsOf({ rig, fit, profile }: PlanInput): HandoffPlan['morphs'] {
   const own = [...morphReaches(rig.facts).keys()];
   return { own, mapped: mapMorphs(own, profile.morphs, fit.morphs) };

@@ -1,10 +1,11 @@
 'use client';
 
-import { useState } from 'react';
 import { outcomeOf } from '@/contract/client';
 import type { CheckRow } from '@/contract/studio';
 import { countText } from '@/core/text/count';
 import { api } from '@/ui/api';
+import { Refusals } from './Refusals';
+import { useEach } from './use-each';
 
 interface SetProfileProps {
   readonly profile: { readonly id: string; readonly label: string };
@@ -14,24 +15,18 @@ interface SetProfileProps {
 
 /** Lets all characters that are shown be judged by one engine from now on. */
 export function SetProfile({ profile, rows, onDone }: SetProfileProps) {
-  const [isBusy, setBusy] = useState(false);
-  const [refused, setRefused] = useState<readonly string[]>([]);
+  const { isBusy, refused, run } = useEach();
   const set = async (): Promise<void> => {
-    setBusy(true);
-    const failed: string[] = [];
-    for (const { id, name, revision } of rows) {
-      const outcome = await outcomeOf(
+    const isDone = await run(rows, ({ id, name, revision }) =>
+      outcomeOf(
         api.POST('/api/characters/{characterId}/fit/changes', {
           params: { path: { characterId: id } },
           body: { baseRevision: revision, action: { kind: 'set-profile', profile: profile.id } },
         }),
         name,
-      );
-      if (!outcome.ok && !ALREADY.test(outcome.problem.message)) failed.push(`${name}: ${outcome.problem.message}`);
-    }
-    setBusy(false);
-    setRefused(failed);
-    if (failed.length === 0) onDone();
+      ),
+    );
+    if (isDone) onDone();
   };
   return (
     <div className="text-[13px]">
@@ -39,16 +34,7 @@ export function SetProfile({ profile, rows, onDone }: SetProfileProps) {
       <button className="btn btn-xs" disabled={isBusy} onClick={() => void set()}>
         {isBusy ? 'Setting it …' : `Set it for ${countText(rows.length, 'character')}`}
       </button>
-      {refused.length > 0 && (
-        <ul role="alert" className="mt-1 list-disc pl-5 text-error">
-          {refused.map((text) => (
-            <li key={text}>{text}</li>
-          ))}
-        </ul>
-      )}
+      <Refusals texts={refused} />
     </div>
   );
 }
-
-/** Who has it already needs no change. */
-const ALREADY = /already/i;

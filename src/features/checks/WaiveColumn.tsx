@@ -6,6 +6,8 @@ import type { CheckRow } from '@/contract/studio';
 import { countText } from '@/core/text/count';
 import { api } from '@/ui/api';
 import { WaiveFields } from '@/ui/WaiveFields';
+import { Refusals } from './Refusals';
+import { useEach } from './use-each';
 
 interface WaiveColumnProps {
   readonly check: string;
@@ -16,26 +18,20 @@ interface WaiveColumnProps {
 /** Accepts all that a check finds on the characters that are shown, until a day. */
 export function WaiveColumn({ check, rows, onDone }: WaiveColumnProps) {
   const [isOpen, setOpen] = useState(false);
-  const [isBusy, setBusy] = useState(false);
-  const [refused, setRefused] = useState<readonly string[]>([]);
+  const { isBusy, refused, run } = useEach();
   const subjects = rows.filter(({ cells }) => cells.some((cell) => cell.check === check && cell.severity !== 'note'));
   if (subjects.length === 0) return null;
   const waive = async (reason: string, until: string | undefined): Promise<void> => {
-    setBusy(true);
-    const failed: string[] = [];
-    for (const { id, name, revision } of subjects) {
-      const outcome = await outcomeOf(
+    const isDone = await run(subjects, ({ id, name, revision }) =>
+      outcomeOf(
         api.POST('/api/characters/{characterId}/fit/waivers', {
           params: { path: { characterId: id } },
           body: { baseRevision: revision, check, reason, until },
         }),
         name,
-      );
-      if (!outcome.ok) failed.push(`${name}: ${outcome.problem.message}`);
-    }
-    setBusy(false);
-    setRefused(failed);
-    if (failed.length > 0) return;
+      ),
+    );
+    if (!isDone) return;
     setOpen(false);
     onDone();
   };
@@ -55,13 +51,7 @@ export function WaiveColumn({ check, rows, onDone }: WaiveColumnProps) {
           onCancel={() => setOpen(false)}
         />
       )}
-      {refused.length > 0 && (
-        <ul role="alert" className="mt-1 list-disc pl-5 text-error">
-          {refused.map((text) => (
-            <li key={text}>{text}</li>
-          ))}
-        </ul>
-      )}
+      <Refusals texts={refused} />
     </div>
   );
 }

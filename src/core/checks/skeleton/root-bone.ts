@@ -1,6 +1,6 @@
 import { distanceFromOrigin } from '../../frame/from-origin';
 import { rootAboveHips } from '../../fit/fit';
-import type { HandoffPlan } from '../../plan/handoff-plan';
+import { addsRoot, type HandoffPlan } from '../../plan/handoff-plan';
 import type { Check, FindingDraft } from '../finding';
 
 /** A root above the hips, standing at the floor origin. */
@@ -57,8 +57,7 @@ function finding(
   measured: string,
   allowed: string,
 ): FindingDraft {
-  const { names, helpers } = input;
-  const isAdded = names.addsRoot || helpers.some(({ name }) => name === names.rootName);
+  const isAdded = addsRoot(input);
   return {
     aspect: 'above-hips',
     severity: 'caution',
