@@ -38,6 +38,14 @@ describe('checks', () => {
     expect([...new Set(findings(tidy).map((finding) => finding.severity))]).toEqual(['note']);
   });
 
+  it('name a pattern of a kept profile that cannot be run, and let names be', () => {
+    const profile = { ...TIDEWATER, names: { ...TIDEWATER.names, allowed: '^(?!x)[a-z]+$' } };
+    const { findings: found } = assessFit({ ...tidy, definition: QUAY, profile });
+    expect(found[0]).toMatchObject({ check: 'profile-faults', severity: 'blocker' });
+    expect(found[0].sentence).toMatch(/Tidewater.*names\.allowed/);
+    expect(found.filter(({ check, severity }) => check === 'bone-names' && severity === 'blocker')).toEqual([]);
+  });
+
   it('name a missing required role as a blocker', () => {
     const { leftHand: _gone, ...assignments } = tidy.fit.assignments;
     const [finding] = named(tidy, 'required-roles', { fit: { ...tidy.fit, assignments } });

@@ -4,6 +4,7 @@ import { checkLevels } from './file/levels';
 import { checkLicence } from './file/licence';
 import { checkMeshSize } from './file/mesh-size';
 import { checkMorphs } from './file/morphs';
+import { checkProfileFaults } from './file/profile-faults';
 import { checkStaticParts } from './file/static-parts';
 import { checkUnitAndAxes } from './file/unit-and-axes';
 import type { Check } from './finding';
@@ -50,6 +51,7 @@ import { checkTextures } from './surface/textures';
 
 /** Every check, in the order in which equally severe findings are shown. */
 export const CHECKS: Readonly<Record<string, Check>> = {
+  'profile-faults': checkProfileFaults,
   'required-roles': checkRequiredRoles,
   'tree-order': checkTreeOrder,
   'reference-pose': checkReferencePose,

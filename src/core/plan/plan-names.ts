@@ -1,6 +1,7 @@
 import type { Definition } from '../definition/definition';
 import { rootAboveHips, type FitState } from '../fit/fit';
 import type { Normalisation } from '../frame/normalise';
+import { patternOf } from '../profile/pattern';
 import type { EngineProfile } from '../profile/profile';
 import type { HandoffOptions } from '../fit/handoff-options';
 import { distanceFromOrigin } from '../frame/from-origin';
@@ -103,11 +104,16 @@ export const unfitNames = (name: string, { prefix, letters }: NameRules): boolea
 const inLetters = (name: string, letters: NameRules['letters']): string =>
   letters === 'lower' ? name.toLowerCase() : letters === 'upper' ? name.toUpperCase() : name;
 
+/** Whether the engine's pattern lets a name be. One that cannot be run lets every name be, which its own finding says. */
+export function hasAllowedLetters(name: string, { allowed }: Pick<NameRules, 'allowed'>): boolean {
+  const outcome = patternOf(allowed);
+  return !outcome.ok || outcome.pattern.test(name);
+}
+
 /** A name as the engine takes it, before it is made unique. */
 export function makeLegal(name: string, rules: NameRules): string {
   const { maxLength, letters, prefix } = rules;
-  const allowed = new RegExp(rules.allowed, 'u');
-  const isLegal = (text: string): boolean => allowed.test(text) && text.length <= maxLength;
+  const isLegal = (text: string): boolean => hasAllowedLetters(text, rules) && text.length <= maxLength;
   const styled = inLetters(name.startsWith(prefix) ? name : prefix + name, letters);
   const free = isReserved(styled, rules) ? `${styled}_bone` : styled;
   if (isLegal(free)) return free;

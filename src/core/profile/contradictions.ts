@@ -26,8 +26,9 @@ export function contradictionsOf(profile: EngineProfile): Contradiction[] {
     if (clips.travel === 'root') add('clips.travel', 'puts travel into a root that rootBone forbids');
   }
   const allowed = patternOf(names.allowed);
+  if (!allowed.ok) add('names.allowed', `is ${allowed.why}`);
   const isAllowed = (name: string): boolean =>
-    (allowed === null || allowed.test(name)) && name.length <= names.maxLength;
+    (!allowed.ok || allowed.pattern.test(name)) && name.length <= names.maxLength;
   const wanted = [
     ...(rootName === null ? [] : [['rootName', rootName] as const]),
     ...helpers.map(({ name }, at) => [`helpers.${at}.name`, name] as const),

@@ -1,7 +1,6 @@
 import { z } from 'zod';
 import { AXIS_NAMES } from '../frame/normalise';
 import { DrillLimitsSchema } from './drill-limits';
-import { patternOf } from './pattern';
 
 const Name = z.string().trim().min(1).max(200);
 const Limit = z.int().positive().nullable().default(null);
@@ -35,12 +34,12 @@ export type BoneAxes = z.infer<typeof AxesSchema>;
 const RangeSchema = z.strictObject({ least: z.number(), most: z.number() });
 
 const NamesSchema = z.strictObject({
-  /** Regular expression that a whole name must match, and the same in words. */
-  allowed: z.string().refine((text) => patternOf(text) !== null, 'is no regular expression'),
+  /** Regular expression that is found in every name that may stay, and the same in words. One that cannot be run is a fault. */
+  allowed: z.string(),
   allowedInWords: z.string(),
   maxLength: z.int().positive(),
   letters: z.enum(['any', 'lower', 'upper']).default('any'),
-  reserved: z.array(Name).default([]),
+  reserved: z.array(Name).max(500).default([]),
   /** Every name must start so; empty for none. */
   prefix: z.string().max(40).default(''),
 });
@@ -129,14 +128,14 @@ export const EngineProfileShape = z.strictObject({
   /** Scales within 1 ± this pass. */
   boneScaleTolerance: z.number().positive(),
   textures: z
-    .strictObject({ isPowerOfTwo: z.boolean().default(false), types: z.array(z.string()).nullable().default(null) })
+    .strictObject({ isPowerOfTwo: z.boolean().default(false), types: z.array(Name).max(50).nullable().default(null) })
     .default({ isPowerOfTwo: false, types: null }),
   materials: z
-    .strictObject({ doubleSided: z.boolean().default(true), extensions: z.array(z.string()).nullable().default(null) })
+    .strictObject({ doubleSided: z.boolean().default(true), extensions: z.array(Name).max(200).nullable().default(null) })
     .default({ doubleSided: true, extensions: null }),
 
   /** Roles beyond those that the definition requires. */
-  requiredRoles: z.array(Name).default([]),
+  requiredRoles: z.array(Name).max(200).default([]),
   /** Widest deviation from the reference pose, degrees; null for the definition's own tolerances. */
   poseDegrees: z.number().positive().nullable().default(null),
   clips: z
@@ -156,7 +155,7 @@ export const EngineProfileShape = z.strictObject({
   /** Morph targets that the engine drives. */
   morphs: z.array(Name).max(500).default([]),
   /** Terms that a licence may name; null for any. */
-  licences: z.array(z.string()).nullable().default(null),
+  licences: z.array(Name).max(200).nullable().default(null),
   /** Checks whose findings count for more or less than usual; "off" for those that do not count at all. */
   severities: z.record(z.string(), z.enum(['blocker', 'caution', 'note', 'off'])).default({}),
   /** Left out: the usual ones. */

@@ -32,7 +32,7 @@ describe('an engine profile', () => {
   it('refuses nonsense and unknown fields by name', () => {
     expect(faults({ limits: { ...TIDEWATER.limits, bonesPerSkeleton: 0 } }).join()).toMatch(/limits\.bonesPerSkeleton/);
     expect(faults({ colour: 'teal' }).join()).toMatch(/colour/);
-    expect(faults({ names: { ...TIDEWATER.names, allowed: '([' } }).join()).toMatch(/names\.allowed: is no regular/);
+    expect(faults({ names: { ...TIDEWATER.names, allowed: '([' } }).join()).toMatch(/names\.allowed: is no pattern/);
   });
 
   it('wants no helper under a name that it refuses, and none twice', () => {

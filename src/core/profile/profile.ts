@@ -9,4 +9,10 @@ export const EngineProfileSchema = EngineProfileShape.superRefine((profile, cont
   for (const { message, path } of contradictionsOf(profile)) context.addIssue({ code: 'custom', message, path });
 });
 
+/**
+ * A profile that is kept: its fields are what they must be, and what contradicts itself is for the checks to say. A rule
+ * that came later must not make it unreadable.
+ */
+export const KeptProfileSchema = EngineProfileShape;
+
 export const drillLimitsOf = ({ drill }: EngineProfile): DrillLimits => drill ?? USUAL_DRILL;

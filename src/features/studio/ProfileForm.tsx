@@ -17,6 +17,12 @@ interface ProfileFormProps {
 
 type Values = Record<string, string | boolean>;
 
+/** What is wrong with a profile, by the field's path. */
+const faultsIn = (profile: unknown): ReadonlyMap<string, string> =>
+  new Map(
+    EngineProfileSchema.safeParse(profile).error?.issues.map(({ path, message }) => [path.join('.'), message]),
+  );
+
 /** A profile as a form: each field with what it is for and an example; all faults are told at once. */
 export function ProfileForm({ profile, next, onSave }: ProfileFormProps) {
   const [label, setLabel] = useState(profile.label);
@@ -24,12 +30,13 @@ export function ProfileForm({ profile, next, onSave }: ProfileFormProps) {
   const [lists, setLists] = useState({ helpers: profile.helpers, attachments: profile.attachments });
   const [axes, setAxes] = useState(profile.axes);
   const [skeleton, setSkeleton] = useState(profile.skeleton);
-  const [faults, setFaults] = useState<ReadonlyMap<string, string>>(new Map());
+  // A kept profile may be older than today's rules.
+  const [faults, setFaults] = useState(() => faultsIn(profile));
   const { register, handleSubmit, formState } = useForm<Values>({ defaultValues: formOf(profile) });
   const submit = handleSubmit(async (values) => {
     const wanted = { ...(withForm(profile, values) as EngineProfile), ...lists, axes, skeleton, label, id };
     const parsed = EngineProfileSchema.safeParse(wanted);
-    setFaults(new Map(parsed.error?.issues.map(({ path, message }) => [path.join('.'), message])));
+    setFaults(faultsIn(wanted));
     if (parsed.success) await onSave(parsed.data);
   });
   const shown = FIELD_GROUPS.flatMap(({ fields }) => fields).map(({ path }) => path);

@@ -85,7 +85,7 @@ export const FIELD_GROUPS: readonly FieldGroup[] = [
         'Pattern',
         'text',
         '^[A-Za-z_][A-Za-z0-9_]*$',
-        'Regular expression that a whole name matches.',
+        'Regular expression that is found in every name that may stay; looking ahead or behind is not possible.',
       ),
       field('names.allowedInWords', 'In words', 'text', 'letters, digits and underscores', 'As findings say it.'),
       field('names.maxLength', 'Longest', 'number', '60', 'Characters.'),

@@ -1,6 +1,6 @@
 import { DefinitionSchema, type Definition } from '@/core/definition/definition';
 import { DialectDataSchema, type DialectData } from '@/core/dialect/dialect-data';
-import { EngineProfileSchema, type EngineProfile } from '@/core/profile/profile';
+import { KeptProfileSchema, type EngineProfile } from '@/core/profile/profile';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { models } from '../database/models';
 import { processWide } from '../settings/process-wide';
@@ -12,7 +12,7 @@ interface Kinds {
 }
 export type LibraryKind = keyof Kinds;
 
-const SCHEMAS = { definition: DefinitionSchema, profile: EngineProfileSchema, dialect: DialectDataSchema } as const;
+const SCHEMAS = { definition: DefinitionSchema, profile: KeptProfileSchema, dialect: DialectDataSchema } as const;
 
 /** A version never changes once it is kept, so what was read stays good. */
 const known = processWide('library', () => new Map<string, Kinds[LibraryKind]>());

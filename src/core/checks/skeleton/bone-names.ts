@@ -1,5 +1,5 @@
 import { countText } from '../../text/count';
-import { isReserved, makeLegal, unfitNames } from '../../plan/plan-names';
+import { hasAllowedLetters, isReserved, makeLegal, unfitNames } from '../../plan/plan-names';
 import { listNames, type Check, type FindingDraft } from '../finding';
 
 /**
@@ -38,7 +38,7 @@ export const checkBoneNames: Check = (plan) => {
     });
   };
   const isIn = (bones: typeof spares) => (bone: (typeof spares)[number]) => !bones.includes(bone);
-  const illegal = spares.filter(({ name }) => !new RegExp(rules.allowed, 'u').test(name));
+  const illegal = spares.filter(({ name }) => !hasAllowedLetters(name, rules));
   say(
     'illegal',
     illegal,
