@@ -83,6 +83,7 @@ async function timeParsing(files: readonly { name: string; bytes: Uint8Array }[]
     mostWaiting: COUNT,
     memoryMegabytes: MEMORY_MEGABYTES,
     idleMs: 30_000,
+    timeoutMs: 60_000,
   });
   const signal = new AbortController().signal;
   const parse = ({ name, bytes }: { name: string; bytes: Uint8Array }) =>

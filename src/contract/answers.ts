@@ -229,6 +229,8 @@ export const ANSWERS = {
     job: JobSchema,
     /** It is the job of an earlier try, whose sender got no answer. */
     isRepeated: z.boolean(),
+    /** What is said of files that were one too many: the first ones were taken. Null where all were. */
+    excess: ProblemSchema.nullable(),
   }),
   character: CharacterSchema,
   remains: z.strictObject({ remains: RemainsSchema }),

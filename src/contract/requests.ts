@@ -9,6 +9,9 @@ import { JOB_KINDS, JOB_STATES } from './jobs';
 /** Most rows of a page of the roster; how many there are where nobody says. */
 export const ROSTER_SIZES = { usual: 100, most: 500 } as const;
 
+/** Most files of one upload. */
+export const MOST_FILES = 2_000;
+
 const DefinitionId = z.string().min(1).max(80);
 const Uuid = z.uuid();
 

@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
@@ -5,14 +6,17 @@ import { afterEach, beforeAll, afterAll, describe, expect, it } from 'vitest';
 import { isAlive } from '@/server/database/orphan';
 import { ProcessPool } from '@/server/work/process-pool';
 import type { WorkOrder } from '@/workers/server/main';
+import type { Stowed } from '@/workers/server/stow';
 
 /** A worker that does what the order's place says. */
 const WORKER = `
 const hold = [];
 process.on('disconnect', () => process.exit(0));
-process.on('message', ({ task: { place, files } }) => {
-  if (place === 'pid') return process.send(process.pid);
-  if (place === 'echo') return process.send(files.map((file) => [file.path, file.bytes]));
+const say = (value) => process.send({ value, stowed: [] });
+process.on('message', ({ value: { task: { place, files } }, stowed }) => {
+  if (place === 'pid') return say(process.pid);
+  if (place === 'echo') return say(files.map((file) => [file.path, file.bytes]));
+  if (place === 'stowed') return say(stowed);
   if (place === 'heap') { const list = []; for (let at = 0; ; at++) list.push({ at, text: 'x' + at }); }
   // One allocation far beyond what is left, as a list of numbers makes it when it grows: a thread would take its process along.
   if (place === 'one large list') { const list = Array(3_000_000).fill(0).map((_, at) => at + 0.5); for (;;) list.push(...list.slice(0, 100_000)); }
@@ -30,13 +34,14 @@ const order = (place: string, files: { path: string; bytes: Uint8Array }[] = [])
 });
 const run = (place: string, signal: AbortSignal = new AbortController().signal) =>
   (pool as ProcessPool).run(order(place), signal);
-const makePool = (most: Partial<{ workers: number; waiting: number; idleMs: number }> = {}) => {
+const makePool = (most: Partial<{ workers: number; waiting: number; idleMs: number; timeoutMs: number }> = {}) => {
   pool = new ProcessPool({
     entry: path.join(folder, 'worker.cjs'),
     mostWorkers: most.workers ?? 2,
     mostWaiting: most.waiting ?? 4,
     memoryMegabytes: 48,
     idleMs: most.idleMs ?? 30_000,
+    timeoutMs: most.timeoutMs ?? 60_000,
   });
 };
 
@@ -95,6 +100,27 @@ describe('a pool of worker processes', () => {
     await expect(running).rejects.toMatchObject({ code: 'aborted' });
     expect(await run('pid')).toBeGreaterThan(0);
     await expect(run('pid', AbortSignal.abort())).rejects.toMatchObject({ code: 'aborted' });
+  });
+
+  it('gives an order its time from when it is begun, not from when it was queued', async () => {
+    makePool({ workers: 1, timeoutMs: 1_500 });
+    const [first, second, third] = await Promise.allSettled([run('for ever'), run('for ever'), run('pid')]);
+    expect(first).toMatchObject({ status: 'rejected', reason: { code: 'too-slow' } });
+    // It waited as long as it may work.
+    expect(second).toMatchObject({ status: 'rejected', reason: { code: 'too-slow' } });
+    expect(third.status).toBe('fulfilled');
+  });
+
+  it('hands large arrays over by file, and leaves none of these', async () => {
+    makePool({ workers: 1 });
+    const bytes = new Uint8Array(2_000_000).fill(7);
+    const stowed = (await (pool as ProcessPool).run(
+      order('stowed', [{ path: 'a', bytes }]),
+      new AbortController().signal,
+    )) as Stowed[];
+    expect(stowed).toMatchObject([{ at: ['task', 'files', 0, 'bytes'], kind: 'Uint8Array' }]);
+    expect(existsSync(stowed[0].file)).toBe(false);
+    expect(existsSync(path.dirname(stowed[0].file))).toBe(false);
   });
 
   it('says when too many wait', async () => {

@@ -30,6 +30,17 @@ describe('files of one drop', () => {
     expect(grouped('pack.zip', 'crab.vrm').map(([name]) => name)).toEqual(['crab.vrm', 'pack.zip']);
   });
 
+  it('an upload takes so many files, the model first; the others are known before anything is sent', () => {
+    const many = Array.from({ length: 2_005 }, (_, at) => file(`crab/tex-${at}.png`));
+    const [group, ...more] = groupFiles([...many, file('crab/crab.fbx')]);
+    expect(more).toEqual([]);
+    expect(group.files).toHaveLength(2_000);
+    expect(group.files[0].path).toBe('crab/crab.fbx');
+    expect(group.excess.map(({ path }) => path)).toEqual(
+      Array.from({ length: 6 }, (_, at) => `crab/tex-${1_999 + at}.png`),
+    );
+  });
+
   it('paths lose what browsers put before them', () => {
     expect(pathOf(file('/market/crab.glb'))).toBe('market/crab.glb');
     expect(pathOf(file('./crab.glb'))).toBe('crab.glb');

@@ -1,9 +1,12 @@
+import { MOST_FILES } from '@/contract/requests';
 import { isCompanion, isModel } from '@/core/intake/file-names';
 
 /** Files of one upload: a model with what came along, or a file by itself. */
 export interface UploadGroup {
   readonly name: string;
   readonly files: readonly NamedFile[];
+  /** Files that go with it and are one too many for an upload. */
+  readonly excess: readonly NamedFile[];
 }
 
 interface NamedFile {
@@ -32,8 +35,14 @@ export function groupFiles(files: readonly File[]): UploadGroup[] {
   const groups = models.map((model): UploadGroup => {
     const folder = folderOf(model.path);
     const near = companions.filter(({ path }) => folder === '' || path.startsWith(`${folder}/`));
-    return { name: model.path, files: [model, ...(near.length > 0 ? near : companions)] };
+    return groupOf(model.path, [model, ...(near.length > 0 ? near : companions)]);
   });
   const alone = models.length > 0 ? others : [...others, ...companions];
-  return [...groups, ...alone.map((entry) => ({ name: entry.path, files: [entry] }))];
+  return [...groups, ...alone.map((entry) => groupOf(entry.path, [entry]))];
 }
+
+const groupOf = (name: string, files: readonly NamedFile[]): UploadGroup => ({
+  name,
+  files: files.slice(0, MOST_FILES),
+  excess: files.slice(MOST_FILES),
+});

@@ -5,6 +5,7 @@ import { useCallback, useRef, useState } from 'react';
 import type { IntakeOutcome, JoinProposal, Added } from '@/contract/character-view';
 import type { JobView } from '@/contract/jobs';
 import type { Problem } from '@/core/errors/yarvo-error';
+import { countText } from '@/core/text/count';
 import { jobProblem } from '@/ui/jobs/job-problem';
 import { untilOver } from '@/ui/jobs/job-stream';
 import { outcomeOf } from '@/contract/client';
@@ -34,6 +35,7 @@ export type Upload =
 interface Answer {
   readonly job?: JobView;
   readonly isRepeated?: boolean;
+  readonly excess?: Problem | null;
   readonly error?: Problem;
 }
 
@@ -66,6 +68,17 @@ const UNSURE: Problem = {
   place: 'upload',
   remedy: 'Reload the roster to see.',
 };
+
+/** What is said of an upload before it is sent whose files are too many. */
+const tooMany = ({ name, excess, files }: UploadGroup): IntakeOutcome['refused'][number] => ({
+  path: name,
+  problem: {
+    code: 'too-many',
+    message: `An upload takes ${files.length} files. The first ${files.length} are sent; ${countText(excess.length, 'file')} from "${excess[0].path}" on ${excess.length === 1 ? 'is' : 'are'} not.`,
+    place: excess[0].path,
+    remedy: 'Supply what is missing on Intake, or drop a smaller folder.',
+  },
+});
 
 /** Sends uploads one after another; each shows its own progress and can be cancelled. */
 export function useUploads() {
@@ -151,7 +164,8 @@ export function useUploads() {
         request.onerror = () => fail(OFFLINE);
         request.onload = () => {
           const answer = parseAnswer(request.responseText);
-          const { job } = answer;
+          const { job, excess } = answer;
+          if (excess) addFailures([{ path: name, problem: excess }]);
           if (request.status === 202 && job) resolve({ outcome: follow(id, name, { ...answer, job }) });
           else fail(answer.error ?? OFFLINE);
         };
@@ -166,12 +180,13 @@ export function useUploads() {
         request.open('POST', `/api/characters?upload=${uploadId}`);
         request.send(form);
       }),
-    [follow, update],
+    [addFailures, follow, update],
   );
 
   const add = useCallback(
     (files: readonly File[]) => {
       const fresh = groupFiles(files).map((group) => ({ id: nextId.current++, group }));
+      addFailures(fresh.flatMap(({ group }) => (group.excess.length > 0 ? [tooMany(group)] : [])));
       setUploads((list) => [
         ...fresh.map(({ id, group }): Upload => ({ id, name: group.name, status: 'waiting' })),
         ...list,
@@ -187,7 +202,7 @@ export function useUploads() {
         if (proposals.length > 0) setJoins((known) => [...proposals, ...known]);
       });
     },
-    [send],
+    [addFailures, send],
   );
 
   const cancel = useCallback(

@@ -19,8 +19,8 @@ export function blobHashOf(bytes: Uint8Array): string {
   return hash;
 }
 
-/** Says what contents are kept under that were read from there. */
-const knowHash = (bytes: Uint8Array, hash: string): Uint8Array => {
+/** Says the SHA-256 of contents that somebody has worked out already. */
+export const knowHash = (bytes: Uint8Array, hash: string): Uint8Array => {
   hashes.set(bytes, hash);
   return bytes;
 };
@@ -61,6 +61,45 @@ export async function putBlobOf({ hash, size, read }: BlobSource, transaction: T
     await models().BlobChunk.create({ hash, sequence: sequence++, content }, { transaction });
   if (sequence !== chunkCount) throw new Error(`blob ${hash} came in ${sequence} chunks instead of ${chunkCount}`);
   return hash;
+}
+
+/** What is kept by one statement: as many small contents as this, of so many bytes. */
+const BATCH = { contents: 250, bytes: 4 * CHUNK_BYTES } as const;
+
+/** Keeps many files as `putBlobOf` does each; small ones some hundred at a time. */
+export async function putBlobsOf(sources: readonly BlobSource[], transaction: Transaction): Promise<void> {
+  // In one order for all: two writers of the same contents wait for each other and never in a ring.
+  const inOrder = [...new Map(sources.map((source) => [source.hash, source])).values()].sort((a, b) =>
+    a.hash < b.hash ? -1 : 1,
+  );
+  let batch: BlobSource[] = [];
+  let bytes = 0;
+  const flush = async (): Promise<void> => {
+    const createdAt = new Date();
+    const rows = batch.map(({ hash, size }) => ({ hash, sizeBytes: size, chunkCount: 1, createdAt }));
+    const chunks = await Promise.all(batch.map(async ({ hash, read }) => ({ hash, sequence: 0, content: await whole(read()) })));
+    [batch, bytes] = [[], 0];
+    if (rows.length === 0) return;
+    await models().Blob.bulkCreate(rows, { ignoreDuplicates: true, transaction });
+    await models().BlobChunk.bulkCreate(chunks, { ignoreDuplicates: true, transaction });
+  };
+  for (const source of inOrder) {
+    if (source.size > CHUNK_BYTES) {
+      await flush();
+      await putBlobOf(source, transaction);
+      continue;
+    }
+    if (batch.length === BATCH.contents || bytes + source.size > BATCH.bytes) await flush();
+    batch.push(source);
+    bytes += source.size;
+  }
+  await flush();
+}
+
+async function whole(pieces: AsyncIterable<Uint8Array> | Iterable<Uint8Array>): Promise<Buffer> {
+  const parts: Uint8Array[] = [];
+  for await (const piece of pieces) parts.push(piece);
+  return Buffer.concat(parts);
 }
 
 /** Pieces of any size as chunks of the store's own; one empty chunk where there is nothing. */
@@ -108,6 +147,32 @@ export async function getBlob(hash: string): Promise<Uint8Array | null> {
   }
   return knowHash(out, hash);
 }
+
+/** The bytes of many blobs by their hash, some hundred small ones by one query. Unknown hashes are left out. */
+export async function getBlobs(hashes: readonly string[]): Promise<Map<string, Uint8Array>> {
+  const found = new Map<string, Uint8Array>();
+  const wanted = [...new Set(hashes)];
+  for (let from = 0; from < wanted.length; from += BATCH.contents) {
+    const batch = wanted.slice(from, from + BATCH.contents);
+    const rows = await database().query<{ hash: string; bytes: number; content: Buffer | null }>(
+      `SELECT b.hash, b.size_bytes AS bytes, c.content FROM blobs b
+       LEFT JOIN blob_chunks c ON c.hash = b.hash AND c.sequence = 0 AND b.size_bytes <= :small
+       WHERE b.hash IN (:batch)`,
+      { replacements: { batch, small: SMALL_BYTES }, type: QueryTypes.SELECT },
+    );
+    for (const { hash, bytes, content } of rows) {
+      if (content && content.length === Number(bytes)) found.set(hash, knowHash(new Uint8Array(content), hash));
+      else {
+        const large = await getBlob(hash);
+        if (large) found.set(hash, large);
+      }
+    }
+  }
+  return found;
+}
+
+/** Contents up to this come along with others in one answer. */
+const SMALL_BYTES = 64 * 1024;
 
 /** A blob as a stream, which holds a few chunks at a time; null for an unknown hash. */
 export async function streamBlob(hash: string): Promise<{ size: number; body: ReadableStream<Uint8Array> } | null> {

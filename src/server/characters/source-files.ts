@@ -1,7 +1,7 @@
 import type { Transaction } from 'sequelize';
 import type { SourceFile } from '@/formats/files/companions';
 import { isModel } from '@/core/intake/file-names';
-import { getBlob, putBlobOf } from '../blobs/blob-store';
+import { getBlobs, putBlobOf } from '../blobs/blob-store';
 import { models } from '../database/models';
 import type { ArrivedFile } from '../uploads/arrived-file';
 import { listUploadFiles } from '../uploads/upload-repository';
@@ -61,10 +61,11 @@ export async function loadSourceFiles(
   const kept: readonly FreshFile[] = await listSourceFiles(characterId);
   const known = new Set(kept.map(({ path }) => path));
   const all = [...kept, ...fresh.filter(({ path }) => !known.has(path))];
+  const wanted = all.filter(({ path, purpose }) => purpose !== 'supplied' || supplied.includes(path));
+  const contents = await getBlobs(wanted.flatMap(({ arrived, blobHash }) => (arrived ? [] : [blobHash])));
   const files: SourceFile[] = [];
-  for (const { path, blobHash, purpose, arrived } of all) {
-    if (purpose === 'supplied' && !supplied.includes(path)) continue;
-    const bytes = arrived ? await arrived.bytes() : await getBlob(blobHash);
+  for (const { path, blobHash, purpose, arrived } of wanted) {
+    const bytes = arrived ? await arrived.bytes() : contents.get(blobHash);
     if (!bytes) throw new Error(`character ${characterId} has lost ${path}`);
     files.push({ path, bytes, isSupplied: purpose === 'supplied' });
   }

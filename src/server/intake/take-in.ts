@@ -7,7 +7,7 @@ import { NO_DECISIONS, type IntakeDecisions } from '@/core/intake/decisions';
 import { lastPart, type SourceFile } from '@/formats/files/companions';
 import { isModel } from '@/core/intake/file-names';
 import { isZip } from '@/formats/source/source-format';
-import { blobHashOf, getBlob } from '../blobs/blob-store';
+import { blobHashOf, getBlobs } from '../blobs/blob-store';
 import { freeName, insertCharacter } from '../characters/character-repository';
 import { assertName, nameFrom } from '../characters/upload-paths';
 import { models } from '../database/models';
@@ -97,13 +97,13 @@ export async function takeBack({ characters }: IntakeOutcome): Promise<void> {
 }
 
 async function loadUpload(uploadId: string): Promise<SourceFile[]> {
-  const files: SourceFile[] = [];
-  for (const { path, blobHash } of await listUploadFiles(uploadId)) {
-    const bytes = await getBlob(blobHash);
+  const listed = await listUploadFiles(uploadId);
+  const contents = await getBlobs(listed.map(({ blobHash }) => blobHash));
+  return listed.map(({ path, blobHash }) => {
+    const bytes = contents.get(blobHash);
     if (!bytes) throw new Error(`upload ${uploadId} has lost ${path}`);
-    files.push({ path, bytes });
-  }
-  return files;
+    return { path, bytes };
+  });
 }
 
 async function addModel(

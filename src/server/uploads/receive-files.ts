@@ -7,27 +7,33 @@ import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { ReadableStream as WebStream } from 'node:stream/web';
 import busboy from 'busboy';
-import { YarvoError } from '@/core/errors/yarvo-error';
+import { MOST_FILES } from '@/contract/requests';
+import { YarvoError, type Problem } from '@/core/errors/yarvo-error';
+import { countText } from '@/core/text/count';
+import { shortenMiddle } from '@/core/text/shorten';
 import { MAX_FILE_BYTES } from '@/formats/gltf/glb-container';
 import { fileOnDisk, type ArrivedFile } from './arrived-file';
 
-/** Files of one upload, all together. */
-const MOST_FILES = 2_000;
+/** Parts that are counted after the last one that is taken; a form of more is given up. */
+const MOST_COUNTED = 100_000;
 /** Enough to tell what a file is. */
 const START_BYTES = 64;
 const LONGEST_HEADER = 64 * 1024;
 
 const FOLDER_PREFIX = 'yarvo-upload-';
 
+/** What came of a request: the files that were taken, and what is said of those that were one too many. */
+export interface Received {
+  readonly files: readonly ArrivedFile[];
+  readonly excess: Problem | null;
+}
+
 /**
  * Writes the files of a request to disk as they come, and hands them to `work`: the body itself under `?name=`, or a form
  * whose parts named "file" carry paths as their file names. What was written is gone afterwards; nothing is held in memory.
  * @throws {YarvoError} where it is too much, cut short, or no upload.
  */
-export async function withFilesOf<Value>(
-  request: Request,
-  work: (files: readonly ArrivedFile[]) => Promise<Value>,
-): Promise<Value> {
+export async function withFilesOf<Value>(request: Request, work: (received: Received) => Promise<Value>): Promise<Value> {
   const stated = Number(request.headers.get('content-length') ?? 0);
   const type = request.headers.get('content-type') ?? '';
   const isForm = type.startsWith('multipart/form-data');
@@ -39,13 +45,25 @@ export async function withFilesOf<Value>(
   try {
     const intake = new Intake(folder);
     const body = request.body ? Readable.fromWeb(request.body as WebStream) : Readable.from([]);
-    const files = isForm ? await readForm(body, type, intake) : [await intake.take(name, body)];
-    if (files.length === 0) throw empty();
-    return await work(files);
+    const received = isForm
+      ? await readForm(body, type, intake)
+      : { files: [await intake.take(name, body)], excess: null };
+    if (received.files.length === 0) throw empty();
+    return await work(received);
   } finally {
     await rm(folder, { recursive: true, force: true });
   }
 }
+
+/** The same for work that needs all files or none. @throws {YarvoError} `too-many` as well. */
+export const withAllFilesOf = <Value>(
+  request: Request,
+  work: (files: readonly ArrivedFile[]) => Promise<Value>,
+): Promise<Value> =>
+  withFilesOf(request, ({ files, excess }) => {
+    if (excess) throw new YarvoError(excess);
+    return work(files);
+  });
 
 /** Files of one request on their way to disk; what all of them hold together is bounded. */
 class Intake {
@@ -70,18 +88,28 @@ class Intake {
     await pipeline(stream, watch, createWriteStream(place));
     return fileOnDisk(name, place, { hash: hash.digest('hex'), size, start: Buffer.concat(start) });
   }
+
+  /** Lets a file go by that is not taken; it counts all the same. */
+  async pass(name: string, stream: Readable): Promise<void> {
+    for await (const chunk of stream) {
+      this.total += (chunk as Buffer).length;
+      if (this.total > MAX_FILE_BYTES) throw tooLarge(name);
+    }
+  }
 }
 
-function readForm(body: Readable, type: string, intake: Intake): Promise<ArrivedFile[]> {
+function readForm(body: Readable, type: string, intake: Intake): Promise<Received> {
   return new Promise((resolve, reject) => {
     const parts: Promise<ArrivedFile>[] = [];
+    const passed: Promise<void>[] = [];
+    let firstPassed = '';
     let form: ReturnType<typeof busboy>;
     try {
       form = busboy({
         headers: { 'content-type': type },
         preservePath: true,
         defParamCharset: 'utf8',
-        limits: { files: MOST_FILES + 1, fields: 100, fieldSize: LONGEST_HEADER, headerPairs: 200 },
+        limits: { files: MOST_COUNTED, fields: 100, fieldSize: LONGEST_HEADER, headerPairs: 200 },
       });
     } catch {
       reject(incomplete());
@@ -92,18 +120,32 @@ function readForm(body: Readable, type: string, intake: Intake): Promise<Arrived
       body.destroy();
       form.destroy();
       // What is being written has to end before its folder goes.
-      void Promise.allSettled(parts).then(() => reject(error instanceof YarvoError ? error : incomplete()));
+      void Promise.allSettled([...parts, ...passed]).then(() => reject(error instanceof YarvoError ? error : incomplete()));
     };
     form.on('file', (field, stream, { filename }) => {
+      // A part that is cut off with its form says so to itself as well; unheard, that would end the process.
+      stream.on('error', fail);
       if (field !== 'file' || !filename) return void stream.resume();
-      if (parts.length >= MOST_FILES) return fail(tooMany());
-      const part = intake.take(filename, stream);
-      part.catch(fail);
-      parts.push(part);
+      if (parts.length < MOST_FILES) {
+        const part = intake.take(filename, stream);
+        part.catch(fail);
+        parts.push(part);
+        return;
+      }
+      firstPassed ||= filename;
+      const pass = intake.pass(filename, stream);
+      pass.catch(fail);
+      passed.push(pass);
     });
+    form.on('filesLimit', () => fail(tooMany(MOST_COUNTED, 'Nothing of it was kept.', 'upload')));
     form.on('error', fail);
     body.on('error', fail);
-    form.on('close', () => void Promise.all(parts).then(resolve, fail));
+    form.on('close', () => {
+      void Promise.all([...parts, ...passed]).then(() => Promise.all(parts)).then((files) => {
+        const excess = passed.length === 0 ? null : excessOf(passed.length, firstPassed);
+        resolve({ files, excess });
+      }, fail);
+    });
     body.pipe(form);
   });
 }
@@ -116,13 +158,20 @@ const tooLarge = (place: string): YarvoError =>
     remedy: 'Reduce its textures or split it.',
   });
 
-const tooMany = (): YarvoError =>
+const tooMany = (count: number, fate: string, place: string): YarvoError =>
   new YarvoError({
     code: 'too-many',
-    message: `More than ${MOST_FILES} files at once.`,
-    place: 'upload',
-    remedy: 'Add them a folder at a time.',
+    message: `The upload has more than ${count} files. ${fate}`,
+    place,
+    remedy: 'Add a folder at a time.',
   });
+
+const excessOf = (count: number, first: string): Problem =>
+  tooMany(
+    MOST_FILES,
+    `The first ${MOST_FILES} were taken; ${countText(count, 'file')} from "${shortenMiddle(first, 120)}" on ${count === 1 ? 'was' : 'were'} not.`,
+    shortenMiddle(first, 120),
+  ).problem;
 
 const unnamed = (): YarvoError =>
   new YarvoError({

@@ -1,5 +1,5 @@
 import { QueryTypes, type Transaction } from 'sequelize';
-import { collectBlobs, putBlobOf } from '../blobs/blob-store';
+import { collectBlobs, putBlobsOf } from '../blobs/blob-store';
 import { database } from '../database/connection';
 import { models } from '../database/models';
 import type { ArrivedFile } from './arrived-file';
@@ -18,11 +18,8 @@ export async function insertUpload(
   transaction: Transaction,
 ): Promise<void> {
   await models().Upload.create({ id, author, createdAt: new Date() }, { transaction });
-  const rows = [];
-  for (const file of files) {
-    await putBlobOf(file, transaction);
-    rows.push({ uploadId: id, path: file.path, blobHash: file.hash });
-  }
+  await putBlobsOf(files, transaction);
+  const rows = files.map(({ path, hash }) => ({ uploadId: id, path, blobHash: hash }));
   await models().UploadFile.bulkCreate(rows, { transaction });
 }
 

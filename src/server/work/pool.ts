@@ -9,24 +9,28 @@ import type { Pack, PackInput } from '@/pipeline/write';
 import type { SourceFile } from '@/formats/files/companions';
 import type { WorkOrder } from '@/workers/server/main';
 import type { Contents, Envelope, IntakeResult, IntakeTask } from '@/workers/server/tasks';
+import { knowHash } from '../blobs/blob-store';
 import { readConfig } from '../settings/config';
 import { log } from '../log/logger';
 import { ProcessPool, WorkError } from './process-pool';
 
 const HOLDER = globalThis as { yarvoPool?: ProcessPool };
+const NEVER = new AbortController().signal;
 /** Files waiting for a worker; beyond this a caller is told to come back. */
 const MAX_QUEUE = 64;
 const MAX_WORKERS = 2;
 const IDLE_MS = 30_000;
 
 function pool(): ProcessPool {
-  const { folder, memoryMegabytes } = readConfig().workers;
+  const { folder, memoryMegabytes, timeoutMs } = readConfig().workers;
   HOLDER.yarvoPool ??= new ProcessPool({
     entry: path.join(folder, 'main.mjs'),
     mostWorkers: MAX_WORKERS,
     mostWaiting: MAX_QUEUE,
     memoryMegabytes,
     idleMs: IDLE_MS,
+    timeoutMs,
+    onBytes: knowHash,
   });
   return HOLDER.yarvoPool;
 }
@@ -68,15 +72,14 @@ export const runWriteMotions = (input: MotionFilesInput, place: string, signal?:
 /** @param sender ends the work, in the middle of it if need be. */
 async function run<Value>(order: WorkOrder, place: string, sender?: AbortSignal): Promise<Value> {
   const { timeoutMs, memoryMegabytes } = readConfig().workers;
-  const timeout = AbortSignal.timeout(timeoutMs);
-  const signal = sender ? AbortSignal.any([timeout, sender]) : timeout;
   let envelope: Envelope<Value>;
   try {
-    envelope = (await pool().run(order, signal)) as Envelope<Value>;
+    envelope = (await pool().run(order, sender ?? NEVER)) as Envelope<Value>;
   } catch (error) {
     sender?.throwIfAborted();
-    if (timeout.aborted) throw tooSlow(place, timeoutMs);
-    throw workerProblem(error as WorkError, place, memoryMegabytes);
+    if (!(error instanceof WorkError)) throw error;
+    if (error.code === 'too-slow') throw tooSlow(place, timeoutMs);
+    throw workerProblem(error, place, memoryMegabytes);
   }
   if (envelope.ok) return envelope.value;
   if (envelope.problem.code === 'unexpected') {

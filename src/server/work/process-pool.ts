@@ -1,6 +1,11 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import type { WorkOrder } from '@/workers/server/main';
+import { rm } from 'node:fs/promises';
+import os from 'node:os';
+import path from 'node:path';
+import type { Parcel, WorkOrder } from '@/workers/server/main';
+import { stow, unstow, type StowedMessage } from '@/workers/server/stow';
 
 export interface ProcessPoolOptions {
   /** File that a worker runs; it answers each order on its channel with one message. */
@@ -11,12 +16,19 @@ export interface ProcessPoolOptions {
   /** Of the heap. Arrays lie outside of it: a worker may hold as much again of those before it is ended. */
   readonly memoryMegabytes: number;
   readonly idleMs: number;
+  /** One order may take this long, counted from when a worker began with it. */
+  readonly timeoutMs: number;
+  /** Told of each large array of an answer and its SHA-256. */
+  readonly onBytes?: (bytes: Uint8Array, hash: string) => void;
 }
+
+/** Folders with what goes to workers and comes back; named after the process that they belong to. */
+export const WORK_FOLDER_PREFIX = 'yarvo-work-';
 
 /** Why an order came to nothing. */
 export class WorkError extends Error {
   constructor(
-    readonly code: 'queue-full' | 'too-much-memory' | 'ended' | 'aborted',
+    readonly code: 'queue-full' | 'too-much-memory' | 'too-slow' | 'ended' | 'aborted',
     message: string,
   ) {
     super(message);
@@ -102,8 +114,19 @@ export class ProcessPool {
       });
   }
 
-  private carryOut(worker: Worker, { order, signal }: Waiting): Promise<unknown> {
-    const { memoryMegabytes } = this.options;
+  private async carryOut(worker: Worker, { order, signal }: Waiting): Promise<unknown> {
+    const folder = path.join(os.tmpdir(), `${WORK_FOLDER_PREFIX}${process.pid}-${randomUUID()}`);
+    try {
+      const parcel: Parcel = { ...(await stow(order, folder)), folder };
+      return await unstow(await this.exchange(worker, parcel, signal), this.options.onBytes);
+    } finally {
+      await rm(folder, { recursive: true, force: true });
+    }
+  }
+
+  /** Sends an order to a worker and waits for its answer. */
+  private exchange(worker: Worker, parcel: Parcel, signal: AbortSignal): Promise<StowedMessage> {
+    const { memoryMegabytes, timeoutMs } = this.options;
     const { process: child } = worker;
     return new Promise((resolve, reject) => {
       let ending: WorkError | null = null;
@@ -112,18 +135,21 @@ export class ProcessPool {
         child.kill('SIGKILL');
       };
       const onAbort = () => end(aborted());
+      const timer = setTimeout(() => end(new WorkError('too-slow', `not done after ${timeoutMs} ms`)), timeoutMs);
       const watch = setInterval(() => {
         if (residentMegabytes(child.pid) > memoryMegabytes * 2 + BASE_MEGABYTES) end(outOfMemory());
       }, LOOK_MS);
       const stop = () => {
+        clearTimeout(timer);
         clearInterval(watch);
         signal.removeEventListener('abort', onAbort);
         child.removeAllListeners('message').removeAllListeners('exit').removeAllListeners('error');
       };
       signal.addEventListener('abort', onAbort, { once: true });
+      if (signal.aborted) onAbort();
       child.once('message', (answer) => {
         stop();
-        resolve(answer);
+        resolve(answer as StowedMessage);
       });
       child.once('exit', (code, cause) => {
         stop();
@@ -137,7 +163,7 @@ export class ProcessPool {
         stop();
         reject(new WorkError('ended', error.message));
       });
-      child.send(order, (error) => {
+      child.send(parcel, (error) => {
         if (error) end(new WorkError('ended', error.message));
       });
     });

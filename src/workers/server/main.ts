@@ -1,4 +1,6 @@
+import { problemOf } from '@/core/errors/yarvo-error';
 import type { SourceFile } from '@/formats/files/companions';
+import { stow, unstow, type StowedMessage } from './stow';
 import {
   carryToMany,
   companions,
@@ -57,8 +59,22 @@ function carryOut(order: WorkOrder): Promise<Envelope<unknown>> {
   }
 }
 
-process.on('message', (order: WorkOrder) => {
-  void carryOut(order).then((envelope) => process.send?.(envelope));
+/** An order on its way to a worker; the answer's large arrays are written into `folder`. */
+export interface Parcel extends StowedMessage {
+  readonly folder: string;
+}
+
+async function answer({ folder, ...parcel }: Parcel): Promise<StowedMessage> {
+  return stow(await carryOut((await unstow(parcel)) as WorkOrder), folder);
+}
+
+process.on('message', (parcel: Parcel) => {
+  void answer(parcel)
+    .catch((error: unknown): StowedMessage => {
+      const envelope: Envelope<never> = { ok: false, problem: problemOf(error, 'worker'), stack: (error as Error).stack };
+      return { value: envelope, stowed: [] };
+    })
+    .then((message) => process.send?.(message));
 });
 // Nobody is left to work for.
 process.on('disconnect', () => process.exit(0));

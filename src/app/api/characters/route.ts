@@ -23,7 +23,8 @@ export const GET = (request?: Request): Promise<Response> =>
 
 /**
  * Keeps files and queues their intake: one file as the body with `?name=`, or several as a form; `?upload=` names the
- * upload and its job, so that it can be followed and cancelled. 202 `{ job, isRepeated }`; 409 cancelled; 413 too large.
+ * upload and its job, so that it can be followed and cancelled. 202 `{ job, isRepeated, excess }`, `excess` says which files
+ * were one too many; 409 cancelled; 413 too large.
  */
 export const POST = (request: Request): Promise<Response> =>
   guarded(request, 'upload', async () => {
@@ -31,9 +32,10 @@ export const POST = (request: Request): Promise<Response> =>
     if (!query.success) return invalidRequest(query.error.issues);
     const id = query.data.upload ?? randomUUID();
     const author = authorOf(request);
-    const { job, isRepeated, answered } = await withFilesOf(request, (files) =>
-      queueIntake(databaseQueue, files, { id, author, signal: request.signal }),
-    );
+    const { job, isRepeated, answered, excess } = await withFilesOf(request, async (received) => ({
+      ...(await queueIntake(databaseQueue, received.files, { id, author, signal: request.signal })),
+      excess: received.excess,
+    }));
     await afterAnswer(() => (request.signal.aborted ? neverAnswered(job.id) : answered()));
-    return Response.json({ job: jobView(job), isRepeated }, { status: 202 });
+    return Response.json({ job: jobView(job), isRepeated, excess }, { status: 202 });
   });
