@@ -225,6 +225,7 @@ export const ANSWERS = {
     page: z.int().positive(),
     size: z.int().positive(),
   }),
+  selection: z.strictObject({ selection: z.string() }),
   arrival: z.strictObject({
     job: JobSchema,
     /** It is the job of an earlier try, whose sender got no answer. */

@@ -3,6 +3,7 @@ import { ProblemSchema } from '@/core/errors/yarvo-error';
 import { ROOT_COMPONENTS } from '@/core/motion/carry-options';
 import { boundedArray } from '@/core/schema/bounded-array';
 import { JobViewSchema } from './jobs';
+import { SelectionId } from './requests';
 
 /** Id of a motion of the shelf, or "house-walk". */
 const MotionKeySchema = z.string().min(1).max(60);
@@ -47,18 +48,54 @@ export const BoardSchema = z
     cells: z.array(CellSchema),
     /** Carrying and writing that is under way. */
     jobs: z.array(JobViewSchema),
+    /** Rows that there are, of which `characters` is one page; how many of them motions can be carried to. */
+    total: z.int().nonnegative(),
+    able: z.int().nonnegative(),
+    page: z.int().positive(),
+    size: z.int().positive(),
+    /** Cells of all rows. */
+    counts: z.strictObject({
+      flagged: z.int().nonnegative(),
+      failed: z.int().nonnegative(),
+      old: z.int().nonnegative(),
+    }),
   })
   .meta({ id: 'Board' });
 export type Board = z.infer<typeof BoardSchema>;
 
+export const BOARD_ORDERS = ['name', 'harm'] as const;
+export const BOARD_FILTERS = ['all', 'flagged', 'failed', 'old'] as const;
+/** Most rows that are read at once, and how many where nobody says. */
+export const BOARD_SIZES = { usual: 100, most: 200 } as const;
+
 export const BoardQuery = z.strictObject({
-  /** Ids of characters, joined by commas; all humanoids where it is left out. */
-  characters: z.string().max(40_000).optional(),
+  /** Ids of characters, joined by commas; for many, `selection`. All humanoids where both are left out. */
+  characters: z
+    .string()
+    .max(8_000)
+    .transform((text): unknown[] => text.split(','))
+    .pipe(boundedArray(z.uuid(), 200, 1))
+    .optional(),
+  /** Id of a kept selection. */
+  selection: SelectionId.optional(),
+  /** Of the rows: from 1. */
+  page: z.coerce.number().int().min(1).max(100_000).default(1),
+  size: z.coerce.number().int().min(1).max(BOARD_SIZES.most).default(BOARD_SIZES.usual),
+  order: z.enum(BOARD_ORDERS).default('name'),
+  /** Only rows that have such a cell. */
+  filter: z.enum(BOARD_FILTERS).default('all'),
 });
+export type BoardQuery = z.infer<typeof BoardQuery>;
+
+/** Names the job: asked for again after an answer got lost, it is made once. */
+const jobId = z.uuid().optional();
 
 const Selection = {
-  characterIds: boundedArray(z.uuid(), 500, 1),
+  characterIds: boundedArray(z.uuid(), 500, 1).optional(),
+  /** Id of a kept selection; all characters of the board where neither this nor ids are named. */
+  selection: SelectionId.optional(),
   motionKeys: boundedArray(MotionKeySchema, 500, 1),
+  jobId,
 };
 
 export const CarryManyBody = z.strictObject(Selection);
@@ -107,6 +144,14 @@ export interface WrittenOut {
   readonly fileName: string;
   readonly files: number;
   readonly failed: number;
+}
+
+/** Result of a job that carried motions. */
+export interface CarriedBoard {
+  readonly cells: number;
+  readonly failed: number;
+  /** Characters and motions that were deleted before it came to them, by name. */
+  readonly gone: readonly string[];
 }
 
 export const OutParams = z.object({ outId: z.uuid() });

@@ -74,15 +74,18 @@ export type MotionList = z.infer<typeof MotionListSchema>;
 
 export const MotionParams = z.object({ motionId: z.uuid() });
 
+/** Names the call: sent again after an answer got lost, it is recognised, and nothing is made twice. */
+const callId = z.uuid().optional();
+
 /** What is put on the shelf: clips of a character (all that move where none is named), a house motion, or a copy. */
 export const ShelveBody = z.union([
-  z.strictObject({ characterId: z.uuid(), clips: boundedArray(z.int().nonnegative(), 5_000, 1).optional() }),
-  z.strictObject({ house: HouseChoiceSchema, name: MotionNameSchema }),
-  z.strictObject({ copyOf: z.uuid() }),
+  z.strictObject({ characterId: z.uuid(), clips: boundedArray(z.int().nonnegative(), 5_000, 1).optional(), callId }),
+  z.strictObject({ house: HouseChoiceSchema, name: MotionNameSchema, callId }),
+  z.strictObject({ copyOf: z.uuid(), callId }),
 ]);
 
 /** The name of a motion file that is put on the shelf. */
-export const KeptQuery = z.strictObject({ name: MotionNameSchema });
+export const KeptQuery = z.strictObject({ name: MotionNameSchema, callId });
 
 /** Which pose of the source is its reference. */
 const ReferenceSchema = z.discriminatedUnion('kind', [

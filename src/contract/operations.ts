@@ -217,6 +217,7 @@ export const OPERATIONS = {
     method: 'post',
     path: '/api/profiles',
     summary: 'Keeps the next version of an engine profile. Versions never change once they are kept.',
+    query: requests.CallQuery,
     body: EngineProfileSchema,
     status: 201,
     answer: ANSWERS.profile,
@@ -353,6 +354,14 @@ export const OPERATIONS = {
       409: 'Somebody else changed it meanwhile.',
       422: 'The file does not hold that pose, or the edit or setting cannot be.',
     },
+  },
+  keepSelection: {
+    method: 'post',
+    path: '/api/selections',
+    summary: 'Keeps characters that are looked at together under one id, for addresses that have no room for theirs.',
+    body: requests.SelectionBody,
+    status: 200,
+    answer: ANSWERS.selection,
   },
   readBoard: {
     method: 'get',

@@ -15,6 +15,10 @@ export const MOST_FILES = 2_000;
 const DefinitionId = z.string().min(1).max(80);
 const Uuid = z.uuid();
 
+/** Names characters that are looked at together: kept by what it holds, so that equal ones are one. */
+export const SelectionId = z.string().regex(/^[0-9a-f]{32}$/);
+export const SelectionBody = z.strictObject({ characterIds: boundedArray(Uuid, 5_000, 1) });
+
 export const CharacterParams = z.object({ characterId: Uuid });
 export const ModelParams = z.object({ characterId: Uuid, hash: z.string().regex(/^[0-9a-f]{64}$/) });
 export const PortraitParams = z.object({ hash: z.string().regex(/^[0-9a-f]{64}$/) });
@@ -81,6 +85,10 @@ export const WaiveBody = ChangeBase.extend({
   'needs either a finding or a check',
 );
 export const UnwaiveBody = ChangeBase.extend(WaiverSubject);
+export const CallQuery = z.object({
+  /** Names the call: sent again after an answer got lost, it is recognised, and nothing is made twice. */
+  callId: Uuid.optional(),
+});
 export const ProfileParams = z.object({ profileId: z.string().min(1).max(40) });
 export const SkeletonQuery = z.object({
   /** Name of the file where the body is one; a form brings the names itself. */
@@ -90,11 +98,14 @@ export const SkeletonQuery = z.object({
 });
 export const ProfileQuery = z.object({ version: z.coerce.number().int().positive().optional() });
 export const ChecksQuery = z.object({
+  /** Ids joined by commas; for many, `selection`. The roster's first where both are left out. */
   characters: z
     .string()
-    .max(40_000)
+    .max(8_000)
     .transform((text): unknown[] => text.split(','))
-    .pipe(boundedArray(Uuid, 500, 1)),
+    .pipe(boundedArray(Uuid, 200, 1))
+    .optional(),
+  selection: SelectionId.optional(),
   profile: z.string().min(1).max(40).optional(),
 });
 export const RestoreBody = ChangeBase.extend({ revision: z.int().nonnegative() });

@@ -12,6 +12,8 @@ export const ProfileEntrySchema = z.strictObject({
   ),
   /** How many fits are judged by it. */
   fits: z.int().nonnegative(),
+  /** What is wrong with its newest version, which an older Yarvo kept; null for nothing. */
+  fault: z.string().nullable(),
 });
 export type ProfileEntry = z.infer<typeof ProfileEntrySchema>;
 

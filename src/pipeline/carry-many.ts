@@ -1,5 +1,6 @@
 import type { Drilled } from '@/contract/board';
 import { carryMany, type CarriedCell, type Passenger } from '@/core/drill/carry-many';
+import { withSoles } from '@/core/drill/carry-subject';
 import { judgeMotion } from '@/core/drill/judge/judge-motion';
 import { makeMotion, type MotionRecipe } from '@/core/drill/make-motion';
 import { decodeGeometry } from '@/core/geometry/geometry';
@@ -32,8 +33,9 @@ export interface CarriedMany {
 export function makeAndCarry({ recipe, travel, passengers }: CarryManyInput): CarriedMany {
   const { motion } = makeMotion(recipe);
   const { frameCount: frames, framesPerSecond } = motion;
-  const cells = carryMany(motion, passengers, travel);
-  const drilled = cells.map(({ ok }, at) => (ok ? drill(motion, passengers[at], travel) : null));
+  const standing = passengers.map((each) => withSoles(each, each.geometry && decodeGeometry(each.geometry)));
+  const cells = carryMany(motion, standing, travel);
+  const drilled = cells.map(({ ok }, at) => (ok ? drill(motion, standing[at], travel) : null));
   return { frames, framesPerSecond, cells, drilled };
 }
 

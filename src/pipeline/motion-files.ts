@@ -1,7 +1,9 @@
 import type { MotionOut } from '@/contract/board';
 import { carryMany, type CarriedCell, type Passenger } from '@/core/drill/carry-many';
+import { withSoles } from '@/core/drill/carry-subject';
 import { makeMotion, type MotionRecipe } from '@/core/drill/make-motion';
 import { problemOf, type Problem } from '@/core/errors/yarvo-error';
+import { decodeGeometry } from '@/core/geometry/geometry';
 import type { RootTravel } from '@/core/motion/carry-options';
 import { encodeMotion } from '@/core/motion/motion-file';
 import { dropMeshes } from '@/document/drop-meshes';
@@ -13,6 +15,8 @@ type MotionFormat = MotionOut['formats'][number];
 /** A character with its canonical GLB, in which the clip is written. */
 interface MotionFilesItem extends Passenger {
   readonly canonical: Uint8Array;
+  /** Its mesh as a block; null where it has none. */
+  readonly geometry: Uint8Array | null;
 }
 
 export interface MotionFilesInput {
@@ -44,9 +48,10 @@ export interface MotionFiles {
 export async function writeMotionFiles(input: MotionFilesInput): Promise<MotionFiles> {
   const { motion } = makeMotion(input.recipe);
   const { frameCount: frames, framesPerSecond } = motion;
-  const leaders = input.hasMesh ? new Map<string, string>() : leadersOf(carryMany(motion, input.items, input.travel));
+  const items = input.items.map((item) => withSoles(item, item.geometry && decodeGeometry(item.geometry)));
+  const leaders = input.hasMesh ? new Map<string, string>() : leadersOf(carryMany(motion, items, input.travel));
   const written: MotionFiles['written'][number][] = [];
-  for (const { id, canonical, target, carrying, soles } of input.items) {
+  for (const { id, canonical, target, carrying, soles } of items) {
     const sharesWith = leaders.get(id) ?? null;
     if (sharesWith !== null) {
       written.push({ id, sharesWith, files: {}, problem: null });

@@ -81,7 +81,7 @@ describe('the board', () => {
     expect(before.cells).toEqual([]);
     const job = await carry([lamplighter, lantern], ['house-walk', 'house-crouch']);
     expect(job.state).toBe('done');
-    expect(job.result).toEqual({ cells: 4, failed: 2 });
+    expect(job.result).toEqual({ cells: 4, failed: 2, gone: [] });
     const after = await board();
     expect(cellOf(after, lamplighter, 'house-walk')).toMatchObject({
       state: 'carried',

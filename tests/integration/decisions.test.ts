@@ -20,6 +20,7 @@ import * as bends from '@/server/database/migrations/0009-bends-and-tolerances';
 import * as motions from '@/server/database/migrations/0010-motions';
 import * as kindsOfMotion from '@/server/database/migrations/0011-kinds-of-motion';
 import * as board from '@/server/database/migrations/0012-board';
+import * as madeOnce from '@/server/database/migrations/0013-made-once';
 import * as jobs from '@/server/database/migrations/0007-jobs-and-uploads';
 import * as interpretations from '@/server/database/migrations/0002-interpretations';
 import * as nothingLost from '@/server/database/migrations/0003-nothing-lost';
@@ -360,6 +361,7 @@ it('characters from before these decisions are carried over by the migration', a
   await motions.up(query);
   await kindsOfMotion.up(query);
   await board.up(query);
+  await madeOnce.up(query);
   await seedLibrary();
   const carried = await view(id);
   expect(carried.rig.bones).toEqual(JSON.parse(JSON.stringify(rig.bones)));

@@ -224,6 +224,7 @@ it('a data folder from before readings and matches were told apart is carried ov
     '0010-motions',
     '0011-kinds-of-motion',
     '0012-board',
+    '0013-made-once',
   ]);
   await seedLibrary();
   const { rows } = await readRoster();

@@ -8,7 +8,7 @@ export const dynamic = 'force-dynamic';
 
 export default async function Page({ searchParams }: { searchParams: Promise<Record<string, string | string[]>> }) {
   const query = BoardQuery.safeParse(await searchParams);
-  const characters = query.success ? (query.data.characters ?? null) : null;
-  const read = await whileDatabaseIsThere(() => readBoard(characters === null ? null : new Set(characters.split(','))));
-  return read ? <BoardPage board={read.value} characters={characters} /> : <AwayPage />;
+  const { characters, selection } = query.success ? query.data : {};
+  const read = await whileDatabaseIsThere(() => readBoard(query.success ? query.data : {}));
+  return read ? <BoardPage board={read.value} characters={characters} selection={selection} /> : <AwayPage />;
 }

@@ -44,7 +44,7 @@ async function shelveMotions(): Promise<void> {
     attributes: ['id', 'fileName'],
   });
   for (const { id, fileName } of motions) {
-    const shelved = await shelve(id, undefined, AUTHOR);
+    const shelved = await shelve(id, undefined, { author: AUTHOR, callId: null });
     const choice = CHOICES[fileName];
     for (const motion of shelved ?? []) if (choice) await changeMotion(motion.id, motion.revision, choice, AUTHOR);
   }

@@ -9,6 +9,7 @@ import { editMotion } from '../motion/edits/edit-motion';
 import { appendedBy, type MotionEdit } from '../motion/edits/motion-edit';
 import type { FittedRig } from '../motion/fitted-rig';
 import type { Contact, Motion } from '../motion/motion';
+import { decodeMotion } from '../motion/motion-file';
 import { ownRate } from '../motion/own-rate';
 
 /** What a motion is made from: a clip of a figure, the house set, or a motion that was kept. */
@@ -22,7 +23,9 @@ export type Ingredient =
       readonly morphNames?: ReadonlyMap<number, readonly string[]>;
     }
   | { readonly kind: 'house'; readonly entry: string; readonly settings: GaitSettings | null }
-  | { readonly kind: 'kept'; readonly motion: Motion };
+  | { readonly kind: 'kept'; readonly motion: Motion }
+  /** The same as its file, for who hands the recipe on: it is decoded where the motion is made. */
+  | { readonly kind: 'file'; readonly bytes: Uint8Array; readonly place: string };
 
 /** A motion as it is wanted: made from something, and then edited. */
 export interface MotionRecipe {
@@ -84,8 +87,9 @@ function unedited({ from, definition, framesPerSecond, mostFrames }: MotionRecip
       const house = houseEntry(from.entry).make(from.settings);
       return { motion: sampleHouse(house, definition, framesPerSecond ?? HOUSE_RATE), remarks: house.remarks };
     }
-    case 'kept': {
-      const { motion } = from;
+    case 'kept':
+    case 'file': {
+      const motion = from.kind === 'kept' ? from.motion : decodeMotion(from.bytes, from.place);
       checkDefinition(motion, definition);
       const edits: MotionEdit[] = framesPerSecond === null ? [] : [{ kind: 'rate', framesPerSecond }];
       return { motion: editMotion(motion, edits, { definition, mostFrames, motionOf: () => motion }), remarks: [] };

@@ -43,6 +43,8 @@ type MotionFile = z.infer<typeof MotionFileSchema>;
 
 const MAGIC = 'YVM1';
 const HEAD_BYTES = 12;
+/** Longest JSON that is parsed: that of 20,000 contacts and 10,000 bones is half as long. */
+const MOST_JSON_BYTES = 8 * 1024 * 1024;
 const padded = (bytes: number): number => Math.ceil(bytes / 8) * 8;
 
 /**
@@ -112,6 +114,8 @@ export function decodeMotion(bytes: Uint8Array, place = 'motion file'): Motion {
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
   const [jsonBytes, blockBytes] = [view.getUint32(4, true), view.getUint32(8, true)];
   if (HEAD_BYTES + jsonBytes + blockBytes > bytes.length) throw bad('The file is cut short.');
+  if (jsonBytes > MOST_JSON_BYTES)
+    throw bad(`Its JSON has ${Math.ceil(jsonBytes / 1024 / 1024)} MB; ${MOST_JSON_BYTES / 1024 / 1024} MB is the limit.`, `${place}, JSON`);
   const file = MotionFileSchema.safeParse(jsonOf(bytes.subarray(HEAD_BYTES, HEAD_BYTES + jsonBytes)));
   if (!file.success) {
     const [issue] = file.error.issues;

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { boundedArray } from '../schema/bounded-array';
 
 /** A part of the body that touches something. */
 export const CONTACT_PARTS = ['leftFoot', 'rightFoot', 'leftHand', 'rightHand'] as const;
@@ -29,14 +30,14 @@ export const MotionHeadSchema = z.strictObject({
   name: z.string(),
   /** Roles and reference pose that it is told against. */
   definition: z.strictObject({ id: z.string(), version: z.int().positive() }),
-  framesPerSecond: z.number().positive(),
-  frameCount: z.int().positive(),
-  slots: z.array(SlotSchema),
+  framesPerSecond: z.number().min(0.01).max(10_000),
+  frameCount: z.int().positive().max(10_000_000),
+  slots: boundedArray(SlotSchema, 4_000),
   /** Leg of the source, thigh joint to ankle along the bones; all lengths of the motion are counted in it. */
-  legMetres: z.number().positive(),
+  legMetres: z.number().positive().max(1e6),
   /** Length from the joint of the role above to the role's own, in legs of the source. */
   limbs: z.record(z.string(), z.number().nonnegative()),
-  contacts: z.array(ContactSchema),
+  contacts: boundedArray(ContactSchema, 20_000),
 });
 type MotionHead = z.infer<typeof MotionHeadSchema>;
 

@@ -1,5 +1,5 @@
 import { isOver, type JobView } from '@/contract/jobs';
-import type { WrittenOut } from '@/contract/board';
+import type { CarriedBoard, WrittenOut } from '@/contract/board';
 import { jobProblem } from '@/ui/jobs/job-problem';
 
 interface BoardJobsProps {
@@ -50,11 +50,12 @@ function Ended({ job }: { readonly job: JobView }) {
       </span>
     );
   if (job.kind === 'carry') {
-    const { cells, failed } = job.result as { cells: number; failed: number };
+    const { cells, failed, gone } = job.result as CarriedBoard;
     return (
       <span className="quiet">
         done: {cells - failed} of {cells}
         {failed > 0 && `, ${failed} failed`}
+        {gone.length > 0 && `; deleted meanwhile: ${gone.join(', ')}`}
       </span>
     );
   }

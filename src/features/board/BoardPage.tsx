@@ -2,38 +2,41 @@
 
 import Link from 'next/link';
 import { useMemo, useState } from 'react';
-import type { Board } from '@/contract/board';
+import { BOARD_FILTERS, BOARD_ORDERS, type Board } from '@/contract/board';
 import { countText } from '@/core/text/count';
 import { Choice } from '@/ui/Choice';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { useListening } from '@/ui/use-listening';
 import { PageHead } from '@/ui/PageHead';
 import { BoardJobs } from './BoardJobs';
-import { FILTERS, countOf, orderedBoard, ORDERS, type BoardFilter, type BoardOrder } from './board-order';
+import { orderedMotions } from './board-order';
 import { BoardTable } from './BoardTable';
 import { OutForm } from './OutForm';
-import { useBoard } from './use-board';
+import { useBoard, type BoardChoice, type BoardView } from './use-board';
 
 const NONE: ReadonlySet<string> = new Set();
 
 /** Characters by motions: what was carried, what is old by now, what failed, what nobody tried. */
-export function BoardPage({ board: given, characters }: { readonly board: Board; readonly characters: string | null }) {
+export function BoardPage({ board: given, ...choice }: { readonly board: Board } & BoardChoice) {
   useListening('board');
-  const handle = useBoard(given, characters);
-  const { board, jobs, problem } = handle;
+  const handle = useBoard(given, choice);
+  const { board, view, jobs, problem } = handle;
   const [rows, setRows] = useState(NONE);
   const [columns, setColumns] = useState(NONE);
   const [isWriting, setWriting] = useState(false);
-  const [order, setOrder] = useState<BoardOrder>('name');
-  const [filter, setFilter] = useState<BoardFilter>('all');
   const [focused, setFocused] = useState<string | null>(null);
-  const shown = useMemo(() => orderedBoard(board, order, filter), [board, order, filter]);
-  const able = board.characters.filter(({ canCarry }) => canCarry);
-  const characterIds = (rows.size > 0 ? able.filter(({ id }) => rows.has(id)) : able).map(({ id }) => id);
+  const { order, filter } = view;
+  const shown = useMemo(
+    () => ({ ...board, motions: orderedMotions(board, order, filter) }),
+    [board, order, filter],
+  );
+  // Rows are chosen on any page; nothing chosen means all, of which only a page is here.
+  const characterIds = rows.size > 0 ? [...rows] : null;
+  const count = characterIds?.length ?? board.able;
   const motionKeys = (columns.size > 0 ? board.motions.filter(({ key }) => columns.has(key)) : board.motions).map(
     ({ key }) => key,
   );
-  const isNothing = characterIds.length === 0 || motionKeys.length === 0;
+  const isNothing = count === 0 || motionKeys.length === 0;
   const failed = board.cells.filter(({ state }) => state === 'failed');
   const nameOf = (id: string) => board.characters.find((each) => each.id === id)?.name ?? '';
   const motionName = (key: string) => board.motions.find((each) => each.key === key)?.name ?? '';
@@ -41,9 +44,9 @@ export function BoardPage({ board: given, characters }: { readonly board: Board;
     <div className="flex h-full min-h-full flex-col">
       <PageHead
         title="Board"
-        about={`${countText(board.characters.length, 'character')} by ${countText(board.motions.length, 'motion')}`}
+        about={`${countText(board.total, 'character')} by ${countText(board.motions.length, 'motion')}`}
         beside={
-          characters !== null && (
+          (choice.characters ?? choice.selection) !== undefined && (
             <Link href="/board" className="link text-[13px] link-primary">
               Show all
             </Link>
@@ -66,14 +69,15 @@ export function BoardPage({ board: given, characters }: { readonly board: Board;
           disabled={isNothing}
           onClick={() => void handle.carry(characterIds, motionKeys)}
         >
-          Carry over {characterIds.length} × {motionKeys.length}
+          Carry over {count} × {motionKeys.length}
         </button>
       </PageHead>
       <main className="flex min-h-0 w-full flex-1 flex-col gap-3 p-4">
         {problem && <ProblemNote problem={problem} onClose={handle.dismissProblem} />}
         {isWriting && (
           <OutForm
-            characterIds={characterIds}
+            chosen={handle.chosen(characterIds)}
+            count={count}
             motionKeys={motionKeys}
             onCancel={() => setWriting(false)}
             onWrite={async (wanted) => {
@@ -82,7 +86,7 @@ export function BoardPage({ board: given, characters }: { readonly board: Board;
           />
         )}
         <BoardJobs jobs={jobs} onCancel={handle.cancel} onDismiss={handle.dismiss} />
-        {board.characters.length === 0 ? (
+        {board.total === 0 && filter === 'all' ? (
           <p className="quiet m-auto max-w-md text-center">
             No humanoid yet. Add characters on the{' '}
             <Link className="link link-primary" href="/">
@@ -92,7 +96,7 @@ export function BoardPage({ board: given, characters }: { readonly board: Board;
           </p>
         ) : (
           <>
-            <Order board={board} order={order} filter={filter} onOrder={setOrder} onFilter={setFilter} />
+            <Order board={board} view={view} onLook={handle.look} />
             {shown.characters.length === 0 ? (
               <p className="quiet m-auto">No cell is like that.</p>
             ) : (
@@ -131,8 +135,8 @@ export function BoardPage({ board: given, characters }: { readonly board: Board;
   );
 }
 
-const ORDER_TEXT: Readonly<Record<BoardOrder, string>> = { name: 'by name', harm: 'most harm first' };
-const FILTER_TEXT: Readonly<Record<BoardFilter, string>> = {
+const ORDER_TEXT: Readonly<Record<BoardView['order'], string>> = { name: 'by name', harm: 'most harm first' };
+const FILTER_TEXT: Readonly<Record<BoardView['filter'], string>> = {
   all: 'all',
   flagged: 'flagged',
   failed: 'failed',
@@ -141,21 +145,21 @@ const FILTER_TEXT: Readonly<Record<BoardFilter, string>> = {
 
 interface OrderProps {
   readonly board: Board;
-  readonly order: BoardOrder;
-  readonly filter: BoardFilter;
-  readonly onOrder: (order: BoardOrder) => void;
-  readonly onFilter: (filter: BoardFilter) => void;
+  readonly view: BoardView;
+  readonly onLook: (view: Partial<BoardView>) => void;
 }
 
-/** Which rows and columns stand there, and in which order. */
-function Order({ board, order, filter, onOrder, onFilter }: OrderProps) {
+/** Which rows and columns stand there, in which order, and which page of them. */
+function Order({ board, view: { order, filter, page }, onLook }: OrderProps) {
+  const pages = Math.max(1, Math.ceil(board.total / board.size));
+  const first = (page - 1) * board.size + 1;
   return (
     <div className="flex shrink-0 items-center gap-6 text-[13px]">
       <fieldset className="flex items-center gap-1">
         <legend className="sr-only">Order</legend>
         <span className="quiet">Order</span>
-        {ORDERS.map((each) => (
-          <Choice key={each} isOn={order === each} onClick={() => onOrder(each)}>
+        {BOARD_ORDERS.map((each) => (
+          <Choice key={each} isOn={order === each} onClick={() => onLook({ order: each })}>
             {ORDER_TEXT[each]}
           </Choice>
         ))}
@@ -163,12 +167,25 @@ function Order({ board, order, filter, onOrder, onFilter }: OrderProps) {
       <fieldset className="flex items-center gap-1">
         <legend className="sr-only">Show</legend>
         <span className="quiet">Show</span>
-        {FILTERS.map((each) => (
-          <Choice key={each} isOn={filter === each} onClick={() => onFilter(each)}>
-            {each === 'all' ? FILTER_TEXT[each] : `${FILTER_TEXT[each]} ${countOf(board, each)}`}
+        {BOARD_FILTERS.map((each) => (
+          <Choice key={each} isOn={filter === each} onClick={() => onLook({ filter: each })}>
+            {each === 'all' ? FILTER_TEXT[each] : `${FILTER_TEXT[each]} ${board.counts[each]}`}
           </Choice>
         ))}
       </fieldset>
+      {pages > 1 && (
+        <nav aria-label="Pages" className="ml-auto flex items-center gap-2">
+          <button className="btn btn-xs" disabled={page <= 1} onClick={() => onLook({ page: page - 1 })}>
+            Previous
+          </button>
+          <span>
+            {first} to {Math.min(board.total, first + board.size - 1)} of {board.total}
+          </span>
+          <button className="btn btn-xs" disabled={page >= pages} onClick={() => onLook({ page: page + 1 })}>
+            Next
+          </button>
+        </nav>
+      )}
     </div>
   );
 }

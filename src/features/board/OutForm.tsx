@@ -5,7 +5,9 @@ import type { MotionOut } from '@/contract/board';
 import { ROOT_COMPONENTS, type RootComponent } from '@/core/motion/carry-options';
 
 interface OutFormProps {
-  readonly characterIds: readonly string[];
+  readonly chosen: Pick<MotionOut, 'characterIds' | 'selection'>;
+  /** Characters that are meant. */
+  readonly count: number;
   readonly motionKeys: readonly string[];
   readonly onWrite: (wanted: MotionOut) => Promise<void>;
   readonly onCancel: () => void;
@@ -19,7 +21,7 @@ const FORMATS = [
 type Format = (typeof FORMATS)[number][0];
 
 /** How the chosen motions are written into a zip. */
-export function OutForm({ characterIds, motionKeys, onWrite, onCancel }: OutFormProps) {
+export function OutForm({ chosen, count, motionKeys, onWrite, onCancel }: OutFormProps) {
   const [formats, setFormats] = useState<ReadonlySet<Format>>(new Set(['glb']));
   const [hasMesh, setMesh] = useState(false);
   const [template, setTemplate] = useState('{character}/{character}-{motion}-v{version}');
@@ -29,7 +31,7 @@ export function OutForm({ characterIds, motionKeys, onWrite, onCancel }: OutForm
   const submit = async () => {
     setBusy(true);
     await onWrite({
-      characterIds: [...characterIds],
+      ...chosen,
       motionKeys: [...motionKeys],
       formats: FORMATS.flatMap(([format]) => (formats.has(format) ? [format] : [])),
       hasMesh,
@@ -137,7 +139,7 @@ export function OutForm({ characterIds, motionKeys, onWrite, onCancel }: OutForm
           Cancel
         </button>
         <button className="btn btn-primary btn-sm" disabled={isBusy || formats.size === 0}>
-          {isBusy ? 'Queueing …' : `Write ${characterIds.length} × ${motionKeys.length}`}
+          {isBusy ? 'Queueing …' : `Write ${count} × ${motionKeys.length}`}
         </button>
       </div>
     </form>

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Board, BoardCell } from '@/contract/board';
-import { countOf, orderedBoard } from './board-order';
+import { orderedMotions } from './board-order';
 
 const cell = (characterId: string, motionKey: string, harm: number, change: Partial<BoardCell> = {}): BoardCell => ({
   characterId,
@@ -21,24 +21,24 @@ const board: Board = {
   motions: ['run', 'walk'].map((key) => ({ key, name: key, isHouse: true })),
   cells: [cell('a', 'run', 0), cell('b', 'walk', 2), cell('c', 'walk', 7), cell('a', 'walk', 99, { state: 'old' })],
   jobs: [],
+  total: 3,
+  able: 3,
+  page: 1,
+  size: 100,
+  counts: { flagged: 2, failed: 0, old: 1 },
 };
-const names = ({ characters, motions }: Board) => [characters.map(({ id }) => id), motions.map(({ key }) => key)];
+const keys = (...given: [Parameters<typeof orderedMotions>[1], Parameters<typeof orderedMotions>[2]]) =>
+  orderedMotions(board, ...given).map(({ key }) => key);
 
-describe('order of the board', () => {
-  it('puts the most harm first; what is old counts for nothing', () => {
-    expect(names(orderedBoard(board, 'harm', 'all'))).toEqual([
-      ['c', 'b', 'a'],
-      ['walk', 'run'],
-    ]);
-    expect(names(orderedBoard(board, 'name', 'all'))).toEqual([
-      ['a', 'b', 'c'],
-      ['run', 'walk'],
-    ]);
+describe('columns of the board', () => {
+  it('have the most harm first; what is old counts for nothing', () => {
+    expect(keys('harm', 'all')).toEqual(['walk', 'run']);
+    expect(keys('name', 'all')).toEqual(['run', 'walk']);
   });
 
-  it('shows only rows and columns with what is looked for', () => {
-    expect(names(orderedBoard(board, 'name', 'flagged'))).toEqual([['b', 'c'], ['walk']]);
-    expect(names(orderedBoard(board, 'name', 'old'))).toEqual([['a'], ['walk']]);
-    expect(countOf(board, 'flagged')).toBe(2);
+  it('are those with a cell of the filter', () => {
+    expect(keys('name', 'flagged')).toEqual(['walk']);
+    expect(keys('name', 'failed')).toEqual([]);
+    expect(keys('harm', 'old')).toEqual(['walk']);
   });
 });

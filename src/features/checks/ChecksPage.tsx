@@ -6,6 +6,7 @@ import { useMemo, useState } from 'react';
 import { REPAIR_TEXT, SAFE_REPAIRS } from '@/core/repairs/repair-kinds';
 import { countText } from '@/core/text/count';
 import { download } from '@/ui/download';
+import { selectionQuery } from '@/ui/selection';
 import { useListening } from '@/ui/use-listening';
 import { PageHead } from '@/ui/PageHead';
 import { columnsOf, csvOf, sortedRows, type CheckCell } from './check-grid';
@@ -50,9 +51,11 @@ export function ChecksPage({ ids, isSelection, profile, profiles }: ChecksPagePr
   const sorted = useMemo(() => sortedRows(rows), [rows]);
   const column = columns.find(({ check }) => check === chosen);
   const shownProfile = profiles.find(({ id }) => id === profile);
-  const selection = isSelection ? `characters=${ids.join(',')}` : '';
-  const addressOf = (wanted: string): string =>
-    `/checks?${[selection, wanted && `profile=${wanted}`].filter(Boolean).join('&')}`;
+  const choose = async (wanted: string): Promise<void> => {
+    const selection = isSelection ? await selectionQuery(ids) : null;
+    const parts = [selection?.ok && selection.data, wanted && `profile=${wanted}`].filter(Boolean);
+    router.push(`/checks?${parts.join('&')}`);
+  };
   return (
     <div className="flex h-full min-h-full flex-col">
       <PageHead
@@ -71,7 +74,7 @@ export function ChecksPage({ ids, isSelection, profile, profiles }: ChecksPagePr
           <select
             className="select w-auto select-sm"
             value={profile ?? ''}
-            onChange={(event) => router.push(addressOf(event.target.value))}
+            onChange={(event) => void choose(event.target.value)}
           >
             <option value="">each one&rsquo;s own engine</option>
             {profiles.map(({ id, label }) => (
@@ -123,7 +126,7 @@ export function ChecksPage({ ids, isSelection, profile, profiles }: ChecksPagePr
           )}
         </p>
         {!isRunning && shownProfile && rows.length > 0 && (
-          <SetProfile profile={shownProfile} rows={rows} onDone={() => router.push(addressOf(''))} />
+          <SetProfile profile={shownProfile} rows={rows} onDone={() => void choose('')} />
         )}
         {columns.length > 0 && <CommonBars columns={columns} />}
         {isSafe && (

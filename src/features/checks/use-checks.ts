@@ -1,5 +1,6 @@
 import { useCallback, useEffect, useState } from 'react';
 import type { CheckRow } from '@/contract/studio';
+import { selectionQuery } from '@/ui/selection';
 
 export interface ChecksState {
   readonly rows: readonly CheckRow[];
@@ -21,8 +22,10 @@ export function useChecks(ids: readonly string[], profile: string | null): Check
       setState('running');
       setRows([]);
       if (wanted === '') return setState('done');
-      const query = new URLSearchParams({ characters: wanted, ...(profile !== null && { profile }) });
-      const response = await fetch(`/api/checks?${query.toString()}`, { signal: leaving.signal });
+      const selection = await selectionQuery(wanted.split(','));
+      if (!selection.ok) return setState('failed');
+      const query = profile === null ? selection.data : `${selection.data}&profile=${encodeURIComponent(profile)}`;
+      const response = await fetch(`/api/checks?${query}`, { signal: leaving.signal });
       if (!response.ok || !response.body) return setState('failed');
       const reader = response.body.pipeThrough(new TextDecoderStream()).getReader();
       let held = '';

@@ -6,6 +6,7 @@ import type { z } from 'zod';
 import type { HouseChoice, MotionChange, MotionList, MotionView, ShelveBody } from '@/contract/motions';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { api } from '@/ui/api';
+import { newId } from '@/ui/new-id';
 import { postFile } from '@/ui/post-file';
 
 export interface Shelf {
@@ -51,7 +52,7 @@ export function useShelf(given: MotionList | null = null): Shelf {
   }, [given]);
   const post = useCallback(
     async (body: z.input<typeof ShelveBody>) => {
-      const outcome = await outcomeOf(api.POST('/api/motions', { body }), 'motions');
+      const outcome = await outcomeOf(api.POST('/api/motions', { body: { ...body, callId: newId() } }), 'motions');
       if (!outcome.ok) {
         setProblem(outcome.problem);
         return [];
@@ -70,7 +71,7 @@ export function useShelf(given: MotionList | null = null): Shelf {
   const keep = useCallback(
     async (bytes: Uint8Array, name: string) => {
       const outcome = await outcomeOf(
-        postFile<{ motion: MotionView }>(`/api/motions/kept?name=${encodeURIComponent(name)}`, bytes),
+        postFile<{ motion: MotionView }>(`/api/motions/kept?name=${encodeURIComponent(name)}&callId=${newId()}`, bytes),
         'motion',
       );
       if (!outcome.ok) {

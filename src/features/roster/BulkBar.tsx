@@ -1,6 +1,5 @@
 'use client';
 
-import Link from 'next/link';
 import { useRouter } from 'next/navigation';
 import { useState } from 'react';
 import type { Problem } from '@/core/errors/yarvo-error';
@@ -8,6 +7,7 @@ import { NO_PROVENANCE } from '@/core/rig/source-facts';
 import { outcomeOf } from '@/contract/client';
 import { api } from '@/ui/api';
 import { ProblemNote } from '@/ui/ProblemNote';
+import { selectionQuery } from '@/ui/selection';
 import { PROVENANCE_FIELDS } from '@/ui/provenance-fields';
 import { setArchived } from '@/ui/archive-requests';
 
@@ -39,6 +39,11 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
     setFields(NO_PROVENANCE);
     onDone();
     router.refresh();
+  };
+  const open = async (page: 'board' | 'checks') => {
+    const selection = await selectionQuery(ids);
+    if (!selection.ok) return setProblem(selection.problem);
+    router.push(`/${page}?${selection.data}`);
   };
   const archive = async () => {
     setBusy(true);
@@ -74,12 +79,12 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
         <button type="submit" className="btn btn-primary btn-sm" disabled={isBusy || Object.keys(given).length === 0}>
           {isBusy ? 'Setting …' : 'Set for all'}
         </button>
-        <Link href={`/board?characters=${ids.join(',')}`} className="btn btn-sm">
+        <button type="button" className="btn btn-sm" onClick={() => void open('board')}>
           On the board
-        </Link>
-        <Link href={`/checks?characters=${ids.join(',')}`} className="btn btn-sm">
+        </button>
+        <button type="button" className="btn btn-sm" onClick={() => void open('checks')}>
           Check them
-        </Link>
+        </button>
         <button type="button" className="btn btn-sm" disabled={isBusy} onClick={() => void archive()}>
           Archive
         </button>

@@ -2,7 +2,7 @@
 
 import Link from 'next/link';
 import { useRouter } from 'next/navigation';
-import { useState } from 'react';
+import { useState, type ReactNode } from 'react';
 import { outcomeOf } from '@/contract/client';
 import type { ProfileEntry, WaiverRow } from '@/contract/studio';
 import { diffProfiles } from '@/core/profile/diff-profiles';
@@ -10,6 +10,7 @@ import { EngineProfileSchema, type EngineProfile } from '@/core/profile/profile'
 import { faultsOf, jsonOf } from '@/core/schema/read-json';
 import { countText } from '@/core/text/count';
 import { api } from '@/ui/api';
+import { newId } from '@/ui/new-id';
 import { download } from '@/ui/download';
 import { ProblemNote } from '@/ui/ProblemNote';
 import { momentText } from '@/ui/text';
@@ -34,6 +35,8 @@ export function StudioPage({ entries, profile, waivers, showsWaivers }: StudioPa
   const [problem, setProblem] = useState<Problem | null>(null);
   const [taken, setTaken] = useState<EngineProfile | null>(null);
   const [other, setOther] = useState<EngineProfile | null>(null);
+  /** Somebody saved the version first that this one was to be. */
+  const [behind, setBehind] = useState<{ readonly mine: EngineProfile; readonly newest: EngineProfile } | null>(null);
   const own = entries.find(({ id }) => id === profile.id);
   const newest = own?.versions[0]?.version ?? profile.version;
   const start = taken ?? profile;
@@ -49,19 +52,29 @@ export function StudioPage({ entries, profile, waivers, showsWaivers }: StudioPa
     setProblem(null);
     setTaken(parsed.data);
   };
-  const save = async (wanted: EngineProfile): Promise<void> => {
-    const known = entries.find(({ id }) => id === wanted.id)?.versions[0]?.version ?? 0;
+  const read = async (id: string, version?: number) => {
+    const params = { path: { profileId: id }, query: { version } };
+    return outcomeOf(api.GET('/api/profiles/{profileId}', { params: params as never }), profile.label);
+  };
+  const save = async (wanted: EngineProfile, after?: number): Promise<void> => {
+    const known = after ?? entries.find(({ id }) => id === wanted.id)?.versions[0]?.version ?? 0;
     const body = { ...wanted, version: known + 1 };
-    const outcome = await outcomeOf(api.POST('/api/profiles', { body: body as never }), wanted.label);
-    if (!outcome.ok) return setProblem(outcome.problem);
+    const outcome = await outcomeOf(api.POST('/api/profiles', { params: { query: { callId: newId() } }, body: body as never }), wanted.label);
+    if (!outcome.ok) {
+      setProblem(outcome.problem);
+      if (outcome.problem.code !== 'profile-behind') return;
+      const newestOne = await read(wanted.id);
+      if (newestOne.ok) setBehind({ mine: body, newest: newestOne.data.profile as EngineProfile });
+      return;
+    }
     setProblem(null);
+    setBehind(null);
     setTaken(null);
     router.push(`/studio?profile=${wanted.id}`);
     router.refresh();
   };
   const compare = async (version: number): Promise<void> => {
-    const params = { path: { profileId: profile.id }, query: { version } };
-    const outcome = await outcomeOf(api.GET('/api/profiles/{profileId}', { params: params as never }), profile.label);
+    const outcome = await read(profile.id, version);
     if (outcome.ok) setOther(outcome.data.profile as EngineProfile);
     else setProblem(outcome.problem);
   };
@@ -73,7 +86,7 @@ export function StudioPage({ entries, profile, waivers, showsWaivers }: StudioPa
           aria-label="Engine profiles"
           className="flex min-h-0 flex-col gap-1 overflow-auto border-r border-base-300 bg-base-100 p-3"
         >
-          {entries.map(({ id, label, versions, fits }) => (
+          {entries.map(({ id, label, versions, fits, fault }) => (
             <Link
               key={id}
               href={`/studio?profile=${id}`}
@@ -84,6 +97,11 @@ export function StudioPage({ entries, profile, waivers, showsWaivers }: StudioPa
               <span className="quiet font-normal">
                 version {versions[0].version}, {countText(fits, 'fit')}
               </span>
+              {fault !== null && (
+                <span className="block font-normal text-error" title={fault}>
+                  has a fault: correct it and save
+                </span>
+              )}
             </Link>
           ))}
           <Link
@@ -148,6 +166,16 @@ export function StudioPage({ entries, profile, waivers, showsWaivers }: StudioPa
               .
             </p>
           )}
+          {behind && (
+            <Compared older={behind.newest} newer={behind.mine} onClose={() => setBehind(null)}>
+              <button
+                className="btn btn-primary btn-xs"
+                onClick={() => void save(behind.mine, behind.newest.version)}
+              >
+                Save mine as version {behind.newest.version + 1}
+              </button>
+            </Compared>
+          )}
           {showsWaivers && <WaiverTable waivers={waivers} />}
           {!showsWaivers && other && <Compared older={other} newer={profile} onClose={() => setOther(null)} />}
           {!showsWaivers && (
@@ -168,10 +196,13 @@ function Compared({
   older,
   newer,
   onClose,
+  children,
 }: {
   readonly older: EngineProfile;
   readonly newer: EngineProfile;
   readonly onClose: () => void;
+  /** What can be done about the difference. */
+  readonly children?: ReactNode;
 }) {
   const changes = diffProfiles(older, newer);
   return (
@@ -181,8 +212,9 @@ function Compared({
     >
       <div className="flex items-center">
         <h2 className="font-semibold">
-          Version {older.version} against {newer.version}
+          {children ? `The newest version, ${older.version}, against yours` : `Version ${older.version} against ${newer.version}`}
         </h2>
+        <span className="ml-4">{children}</span>
         <button className="btn ml-auto btn-ghost btn-xs" onClick={onClose}>
           Close
         </button>

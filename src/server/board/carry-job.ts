@@ -1,75 +1,139 @@
 import { randomUUID } from 'node:crypto';
-import { problemOf, type Problem } from '@/core/errors/yarvo-error';
+import type { CarriedBoard } from '@/contract/board';
 import type { CarriedCell } from '@/core/drill/carry-many';
+import { problemOf } from '@/core/errors/yarvo-error';
 import { forMotion } from '@/core/motion/carry-options';
 import { countText } from '@/core/text/count';
 import { getBlob } from '../blobs/blob-store';
-import { findCurrentFit } from '../fits/fit-repository';
+import { models } from '../database/models';
 import type { JobQueue, JobRecord } from '../jobs/job-queue';
 import type { JobHandler } from '../jobs/runner';
 import { keyedMotion, oncePerDefinition, type KeyedMotion } from '../motions/recipe';
 import { runCarry } from '../work/pool';
-import { keepCarried, stampOf, type CarriedResult } from './carried-repository';
-import { boarded, fitStampOf, type BoardedCharacter } from './passengers';
+import { listStamps, keepCarried, stampOf, type CarriedResult } from './carried-repository';
+import { listRiders, type Rider } from './riders';
+import { boarded, type BoardedCharacter } from './passengers';
 
-export interface CarryPayload {
+interface CarryPayload {
   readonly characterIds: readonly string[];
   readonly motionKeys: readonly string[];
+  /** What they were called as it was queued: one that is deleted is still named. */
+  readonly names: Readonly<Record<string, string>>;
 }
 
 /** Characters of one call to a worker: their rigs go along. */
 const AT_ONCE = 8;
 
-/** Queues carrying some motions to some characters. */
-export function queueCarry(queue: JobQueue, payload: CarryPayload, author: string): Promise<JobRecord> {
-  const { characterIds, motionKeys } = payload;
+/** Queues carrying some motions to some characters; a job of that id that is there already stays. */
+export async function queueCarry(
+  queue: JobQueue,
+  { characterIds, motionKeys }: Omit<CarryPayload, 'names'>,
+  author: string,
+  id: string = randomUUID(),
+): Promise<JobRecord> {
   const label = `${countText(motionKeys.length, 'motion')} to ${countText(characterIds.length, 'character')}`;
-  return queue.add({ id: randomUUID(), kind: 'carry', subject: 'board', label, author, payload });
+  const rows = await models().Character.findAll({ where: { id: [...characterIds] }, attributes: ['id', 'name'] });
+  const motions = await models().Motion.findAll({ where: { id: [...motionKeys] }, attributes: ['id', 'name'] });
+  const names = Object.fromEntries([...rows, ...motions].map((row) => [row.id, row.name]));
+  const payload: CarryPayload = { characterIds, motionKeys, names };
+  // Each is about cells of its own: nobody's work waits for somebody else's.
+  return queue.add({ id, kind: 'carry', subject: `cells of ${id}`, label, author, payload });
 }
 
-/** Each cell is kept as soon as it is done: what a cancel or a crash leaves stays, and the rest is "not yet". */
+/**
+ * Each cell is kept as soon as it is done: what a cancel leaves stays, and after a restart, or when others went first, the
+ * job goes on with the cells that it has not made yet.
+ */
 export const carryHandler: JobHandler = {
-  async work({ payload, author, signal, report }) {
-    const { characterIds, motionKeys } = payload as CarryPayload;
+  async work({ payload, author, createdAt, signal, report, letOthersGo }): Promise<CarriedBoard> {
+    const { characterIds, motionKeys, names } = payload as CarryPayload;
     const total = Math.max(1, characterIds.length * motionKeys.length);
-    let [done, failed] = [0, 0];
     report({ share: 0, stage: 'Reading the characters' });
-    const { passengers, refused, gone } = await boardAll(characterIds);
-    failed += (refused.length + gone) * motionKeys.length;
-    for (const key of motionKeys) {
-      const motion = await keyedMotion(key);
-      if (!motion) {
-        failed += passengers.length;
-        done += characterIds.length;
-        continue;
-      }
-      const keep = ({ id: characterId, fitStamp }: Stamped, result: CarriedResult): Promise<void> =>
-        keepCarried({
-          characterId,
-          motionKey: key,
-          stamp: stampOf(motion.stamp, fitStamp),
-          author,
-          at: new Date(),
-          result,
-        });
-      const recipeFor = oncePerDefinition(motion);
-      for (const chunk of chunksOf(passengers)) {
+    const riders = await listRiders(characterIds);
+    const motions = await motionsOf(motionKeys);
+    const gone = new Set<string>();
+    for (const id of characterIds) if (!riders.some((rider) => rider.id === id)) gone.add(names[id] ?? id);
+    for (const key of motionKeys) if (!motions.some((motion) => motion.key === key)) gone.add(names[key] ?? key);
+    let failed = 0;
+    let done = (characterIds.length - riders.length) * motionKeys.length;
+    done += riders.length * (motionKeys.length - motions.length);
+    const take = async (
+      rider: Pick<Rider, 'id' | 'name'>,
+      motion: KeyedMotion,
+      fitStamp: string,
+      result: CarriedResult,
+    ): Promise<void> => {
+      const stamp = stampOf(motion.stamp, fitStamp);
+      const at = new Date();
+      const isKept = await keepCarried({ characterId: rider.id, motionKey: motion.key, stamp, author, at, result });
+      if (!isKept) gone.add(rider.name);
+      else if (result.problem) failed++;
+      done++;
+    };
+    const recipes = new Map(motions.map((motion) => [motion.key, oncePerDefinition(motion)]));
+    for (const chunk of chunksOf(riders)) {
+      const made = new Map(
+        (
+          await listStamps(
+            chunk.map(({ id }) => id),
+            motionKeys,
+            createdAt,
+          )
+        ).map((cell) => [`${cell.characterId} ${cell.motionKey}`, cell]),
+      );
+      const isMade = ({ id, fitStamp }: Rider, { key, stamp }: KeyedMotion): boolean =>
+        made.get(`${id} ${key}`)?.stamp === stampOf(stamp, fitStamp);
+      let passengers: BoardedCharacter[] | null = null;
+      for (const motion of motions) {
         signal.throwIfAborted();
-        report({ share: done / total, stage: `${motion.name}: ${chunk[0].name}` });
-        const results = await carryChunk(motion, recipeFor, chunk, signal);
-        for (const [at, result] of results.entries()) {
-          if (result.problem) failed++;
-          await keep(chunk[at], result);
+        const wanted = chunk.filter((rider) => !isMade(rider, motion));
+        for (const { id } of chunk.filter((rider) => isMade(rider, motion))) {
+          if (made.get(`${id} ${motion.key}`)?.isFailed) failed++;
+          done++;
         }
-        done += chunk.length;
-        report({ share: done / total, stage: `${motion.name}: ${chunk[chunk.length - 1].name}` });
+        if (wanted.length === 0) continue;
+        report({ share: done / total, stage: `${motion.name}: ${wanted[0].name}` });
+        passengers ??= await boardAll(chunk, motions, take, gone);
+        const aboard = passengers.filter(({ id }) => wanted.some((rider) => rider.id === id));
+        const recipeFor = recipes.get(motion.key) as KeyedMotion['recipe'];
+        const results = await carryChunk(motion, recipeFor, aboard, signal);
+        for (const [at, result] of results.entries()) await take(aboard[at], motion, aboard[at].fitStamp, result);
+        report({ share: Math.min(1, done / total), stage: `${motion.name}: ${wanted[wanted.length - 1].name}` });
+        await letOthersGo();
       }
-      for (const each of refused) await keep(each, { ...NOTHING, problem: each.problem });
-      done += refused.length + gone;
     }
-    return { cells: total, failed };
+    return { cells: total, failed, gone: [...gone] };
   },
 };
+
+async function motionsOf(keys: readonly string[]): Promise<KeyedMotion[]> {
+  const found: KeyedMotion[] = [];
+  for (const key of keys) {
+    const motion = await keyedMotion(key);
+    if (motion) found.push(motion);
+  }
+  return found;
+}
+
+/** Reads characters of one definition; those that nothing can be carried to have their cells at once. */
+async function boardAll(
+  chunk: readonly Rider[],
+  motions: readonly KeyedMotion[],
+  take: (rider: Rider, motion: KeyedMotion, fitStamp: string, result: CarriedResult) => Promise<void>,
+  gone: Set<string>,
+): Promise<BoardedCharacter[]> {
+  const passengers: BoardedCharacter[] = [];
+  for (const rider of chunk) {
+    try {
+      passengers.push(await boarded(rider.id));
+    } catch (error) {
+      const problem = problemOf(error, rider.name);
+      if (problem.code === 'not-found') gone.add(rider.name);
+      else for (const motion of motions) await take(rider, motion, rider.fitStamp, { ...NOTHING, problem });
+    }
+  }
+  return passengers;
+}
 
 async function carryChunk(
   { key, name, travel }: KeyedMotion,
@@ -77,6 +141,7 @@ async function carryChunk(
   chunk: readonly BoardedCharacter[],
   signal: AbortSignal,
 ): Promise<CarriedResult[]> {
+  if (chunk.length === 0) return [];
   try {
     const recipe = await recipeFor(chunk[0].target.definition);
     const passengers = await Promise.all(
@@ -110,38 +175,13 @@ const resultOf = (
 
 const NOTHING = { frames: 0, framesPerSecond: 0, sharesWith: null, differsDeg: null, drilled: null };
 
-type Stamped = Pick<BoardedCharacter, 'id' | 'fitStamp'>;
-
-/** A character that nothing can be carried to. */
-interface Refused extends Stamped {
-  readonly problem: Problem;
-}
-
 /** A worker is given one motion with some characters at a time, all of one definition: the motion is told against it. */
-function chunksOf(passengers: readonly BoardedCharacter[]): BoardedCharacter[][] {
-  const chunks: BoardedCharacter[][] = [];
-  for (const passenger of passengers) {
+function chunksOf(riders: readonly Rider[]): Rider[][] {
+  const chunks: Rider[][] = [];
+  for (const rider of riders) {
     const last = chunks.at(-1);
-    if (last && last.length < AT_ONCE && last[0].target.definition === passenger.target.definition)
-      last.push(passenger);
-    else chunks.push([passenger]);
+    if (last && last.length < AT_ONCE && last[0].definition === rider.definition) last.push(rider);
+    else chunks.push([rider]);
   }
   return chunks;
-}
-
-/** Characters of one skeleton beside each other, so that they meet in one call. */
-async function boardAll(ids: readonly string[]) {
-  const passengers: BoardedCharacter[] = [];
-  const refused: Refused[] = [];
-  for (const id of ids) {
-    const fit = await findCurrentFit(id);
-    if (!fit) continue;
-    try {
-      passengers.push(await boarded(id));
-    } catch (error) {
-      refused.push({ id, fitStamp: fitStampOf(fit), problem: problemOf(error, id) });
-    }
-  }
-  passengers.sort((a, b) => (a.signature < b.signature ? -1 : a.signature > b.signature ? 1 : 0));
-  return { passengers, refused, gone: ids.length - passengers.length - refused.length };
 }

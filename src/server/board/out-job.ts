@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import type { MotionManifest, MotionOut } from '@/contract/board';
-import { problemOf, YarvoError } from '@/core/errors/yarvo-error';
+import { problemOf, YarvoError, type Problem } from '@/core/errors/yarvo-error';
 import type { RootTravel } from '@/core/motion/carry-options';
 import { forMotion } from '@/core/motion/carry-options';
 import { countText } from '@/core/text/count';
@@ -12,28 +12,42 @@ import { keyedMotion, oncePerDefinition, type KeyedMotion } from '../motions/rec
 import { runWriteMotions } from '../work/pool';
 import { boarded, type BoardedCharacter } from './passengers';
 import { checkNames } from './out-names';
-import { keepZip, type OutFile } from './out-zip';
+import { keepZip, OutFolder, type OutFile } from './out-zip';
 
+/** Characters of one zip. */
+const MOST_CHARACTERS = 500;
 /** Largest zip that is made, bytes before packing. */
 const MOST_BYTES = 1024 * 1024 * 1024;
 
-/** Queues writing motions out. @throws {YarvoError} `bad-template`, `same-name` before anything is made. */
-export async function queueOut(queue: JobQueue, wanted: MotionOut, author: string): Promise<JobRecord> {
-  const [motions, characters] = [await motionsOf(wanted), await charactersOf(wanted)];
+/** Queues writing motions out; a job of that id that is there already stays. @throws {YarvoError} `bad-template`, `same-name`, `no-motion` before anything is made. */
+export async function queueOut(
+  queue: JobQueue,
+  wanted: Wanted,
+  author: string,
+  id: string = randomUUID(),
+): Promise<JobRecord> {
+  const there = await queue.find(id);
+  if (there) return there;
+  if (wanted.characterIds.length > MOST_CHARACTERS) throw tooManyCharacters(wanted.characterIds.length);
+  const motions = await motionsOf(wanted);
+  const { characters, gone } = await charactersOf(wanted);
+  if (gone.length > 0) throw new YarvoError(gone[0].problem);
   checkNames(wanted.template, characters, motions);
+  const names = Object.fromEntries(characters.map((each) => [each.id, each.name]));
   const label = `${countText(motions.length, 'motion')} of ${countText(characters.length, 'character')}`;
-  return queue.add({
-    id: randomUUID(),
-    kind: 'motion-out',
-    subject: 'board',
-    label,
-    author,
-    payload: wanted,
-    priority: 5,
-  });
+  const payload: OutPayload = { ...wanted, names };
+  return queue.add({ id, kind: 'motion-out', subject: `files of ${id}`, label, author, payload, priority: 5 });
 }
 
-async function motionsOf({ motionKeys }: MotionOut): Promise<KeyedMotion[]> {
+/** How motions are written out, with the characters that are meant. */
+type Wanted = Omit<MotionOut, 'characterIds' | 'selection' | 'jobId'> & { readonly characterIds: readonly string[] };
+
+interface OutPayload extends Wanted {
+  /** What the characters were called as it was queued. */
+  readonly names?: Readonly<Record<string, string>>;
+}
+
+async function motionsOf({ motionKeys }: Wanted): Promise<KeyedMotion[]> {
   const found = await Promise.all(motionKeys.map(keyedMotion));
   const missing = found.findIndex((motion) => motion === null);
   if (missing >= 0)
@@ -46,50 +60,67 @@ async function motionsOf({ motionKeys }: MotionOut): Promise<KeyedMotion[]> {
   return found as KeyedMotion[];
 }
 
-async function charactersOf({ characterIds }: MotionOut): Promise<BoardedCharacter[]> {
-  const found: BoardedCharacter[] = [];
-  for (const id of characterIds) found.push(await boarded(id));
-  return found;
+/** Characters that are there, and those that were deleted since, by name. */
+async function charactersOf({ characterIds, names = {} }: OutPayload) {
+  const characters: BoardedCharacter[] = [];
+  const gone: { readonly name: string; readonly problem: Problem }[] = [];
+  for (const id of characterIds)
+    try {
+      characters.push(await boarded(id));
+    } catch (error) {
+      const problem = problemOf(error, names[id] ?? id);
+      if (problem.code !== 'not-found') throw error;
+      gone.push({ name: names[id] ?? id, problem });
+    }
+  return { characters, gone };
 }
 
 /** The motions with a rate and a root of their own where those were asked for. */
-const travelOf = ({ root }: MotionOut, { travel }: KeyedMotion): RootTravel =>
+const travelOf = ({ root }: Wanted, { travel }: KeyedMotion): RootTravel =>
   root === null ? travel : { ...travel, components: root };
-const editsFor = ({ framesPerSecond }: MotionOut): MotionEdit[] =>
+const editsFor = ({ framesPerSecond }: Wanted): MotionEdit[] =>
   framesPerSecond === null ? [] : [{ kind: 'rate', framesPerSecond }];
 
 export const outHandler: JobHandler = {
   async work({ payload, author, signal, report, kept, keep }) {
     if (kept !== null) return kept;
-    const wanted = payload as MotionOut;
-    const [motions, characters] = [await motionsOf(wanted), await charactersOf(wanted)];
+    const wanted = payload as OutPayload;
+    const motions = await motionsOf(wanted);
+    const { characters, gone } = await charactersOf(wanted);
     checkNames(wanted.template, characters, motions);
     const files = new Map<string, OutFile>();
-    const failed: MotionManifest['failed'] = [];
+    const failed: MotionManifest['failed'] = motions.flatMap(({ name: motion }) =>
+      gone.map(({ name: character, problem }) => ({ character, motion, problem })),
+    );
     const nameOf = new Map(characters.map(({ id, name }) => [id, name]));
     const total = characters.length * motions.length;
     let [done, bytes] = [0, 0];
     const groups = groupsOf(characters, wanted.hasMesh);
-    for (const motion of motions) {
-      const recipeFor = oncePerDefinition(motion);
-      for (const group of groups) {
-        signal.throwIfAborted();
-        report({ share: done / total, stage: `${motion.name}: ${group[0].name}` });
-        await writeGroup(motion, recipeFor, group);
-        done += group.length;
+    const folder = await OutFolder.make();
+    try {
+      for (const motion of motions) {
+        const recipeFor = oncePerDefinition(motion);
+        for (const group of groups) {
+          signal.throwIfAborted();
+          report({ share: done / total, stage: `${motion.name}: ${group[0].name}` });
+          await writeGroup(motion, recipeFor, group);
+          done += group.length;
+        }
       }
+      if (files.size === 0)
+        throw new YarvoError(
+          failed[0]?.problem ?? {
+            code: 'nothing',
+            message: 'Nothing was written.',
+            place: 'board',
+            remedy: 'Choose a motion.',
+          },
+        );
+      report({ share: 1, stage: 'Packing' });
+      return await keepZip(wanted, folder, [...files.values()], failed, author, keep);
+    } finally {
+      await folder.remove();
     }
-    if (files.size === 0)
-      throw new YarvoError(
-        failed[0]?.problem ?? {
-          code: 'nothing',
-          message: 'Nothing was written.',
-          place: 'board',
-          remedy: 'Choose a motion.',
-        },
-      );
-    report({ share: 1, stage: 'Packing' });
-    return keepZip(wanted, [...files.values()], failed, author, keep);
 
     async function writeGroup(
       motion: KeyedMotion,
@@ -100,10 +131,11 @@ export const outHandler: JobHandler = {
       try {
         const recipe = await recipeFor(group[0].target.definition);
         const items = await Promise.all(
-          group.map(async ({ id, target, carrying, soles, glbHash }) => {
+          group.map(async ({ id, target, carrying, soles, glbHash, geometryHash }) => {
             const canonical = await getBlob(glbHash);
             if (!canonical) throw new Error(`character ${id} has lost its canonical file`);
-            return { id, target, carrying: forMotion(carrying, motion.key), soles, canonical };
+            const geometry = geometryHash === null ? null : await getBlob(geometryHash);
+            return { id, target, carrying: forMotion(carrying, motion.key), soles, canonical, geometry };
           }),
         );
         const made = await runWriteMotions(
@@ -128,7 +160,7 @@ export const outHandler: JobHandler = {
             if (bytes > MOST_BYTES) throw tooMuch();
             const { frames, framesPerSecond } = made;
             files.set(`${id} ${motion.key} ${format}`, {
-              bytes: content,
+              place: await folder.put(content),
               format,
               entry: {
                 character,
@@ -160,6 +192,14 @@ function groupsOf(characters: readonly BoardedCharacter[], hasMesh: boolean): Bo
   }
   return [...groups.values()];
 }
+
+const tooManyCharacters = (count: number): YarvoError =>
+  new YarvoError({
+    code: 'too-many',
+    message: `A zip takes ${MOST_CHARACTERS} characters; these are ${count}.`,
+    place: 'board',
+    remedy: 'Choose some of them, and write the others afterwards.',
+  });
 
 const tooMuch = (): YarvoError =>
   new YarvoError({

@@ -1,14 +1,12 @@
-import { createHash } from 'node:crypto';
 import type { Passenger } from '@/core/drill/carry-many';
-import { carrySubject, withSoles } from '@/core/drill/carry-subject';
+import { carrySubject } from '@/core/drill/carry-subject';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import { decodeGeometry } from '@/core/geometry/geometry';
 import type { DrillLimits } from '@/core/profile/drill-limits';
 import { drillLimitsOf } from '@/core/profile/profile';
 import { skeletonSignature } from '@/core/rig/skeleton-signature';
-import { getBlob } from '../blobs/blob-store';
 import { findCharacter } from '../characters/character-repository';
-import { findCurrentFit, type CurrentFit } from '../fits/fit-repository';
+import { carryStampOf } from '../fits/carry-stamp';
+import { findCurrentFit } from '../fits/fit-repository';
 import { yardsticksOf } from '../fits/assess-reading';
 import { matchedReading } from '../matches/matched-reading';
 import { blockHash } from '../readings/blocks';
@@ -25,28 +23,6 @@ export interface BoardedCharacter extends Passenger {
   readonly glbHash: string;
   /** Names its skeleton. */
   readonly signature: string;
-}
-
-/** What of a fit a cell is made from: names, notes and what goes into the pack do not count. */
-export function fitStampOf({ state }: CurrentFit): string {
-  const { definitionId, definitionVersion, basis, intake, assignments, spareKinds, posture, layers, carrying } = state;
-  const { rotations, shift } = posture;
-  // The capsule is drawn, and changes no clip.
-  const { capsule: _capsule, ...carried } = carrying;
-  const bones = Object.entries(assignments).map(([role, { boneIndex }]) => `${role} ${boneIndex}`);
-  const used = {
-    definitionId,
-    definitionVersion,
-    basis,
-    intake,
-    bones,
-    spareKinds,
-    rotations,
-    shift,
-    layers,
-    carrying: carried,
-  };
-  return createHash('sha256').update(JSON.stringify(used)).digest('hex');
 }
 
 /** @throws {YarvoError} `not-found`, `no-figure` */
@@ -73,16 +49,15 @@ export async function boarded(id: string): Promise<BoardedCharacter> {
   const { intake, basis } = state;
   const readingName = { characterId: id, decisionsKey: decisionsKey(intake), readerVersion: basis.reader };
   const geometryHash = reading.rig.mesh.vertexCount > 0 ? await blockHash(readingName, 'geometry') : null;
-  // Lost, soles are taken from the joints.
-  const geometry = state.carrying.grounding !== 'leave' && geometryHash ? await getBlob(geometryHash) : null;
   return {
     id,
     name: character.name,
-    fitStamp: fitStampOf(fit),
+    fitStamp: carryStampOf(state),
     glbHash: reading.glbHash,
     signature: skeletonSignature(reading.rig),
     geometryHash,
     limits: drillLimitsOf(profile),
-    ...withSoles(subject, geometry && decodeGeometry(geometry)),
+    // Its soles are found where its mesh is: in the worker.
+    ...subject,
   };
 }

@@ -1,6 +1,8 @@
-import type { Transaction } from 'sequelize';
+import { QueryTypes, type Transaction } from 'sequelize';
 import type { CharacterState } from '@/contract/character-view';
 import type { Rig } from '@/core/rig/rig';
+import { database } from '../database/connection';
+import { likeText } from '../database/like-text';
 import { models } from '../database/models';
 
 /** A character as it is kept; plain and readonly. What its files hold stands in its interpretations. */
@@ -28,6 +30,8 @@ export interface CharacterRecord {
   readonly uploadId: string | null;
   /** It was joined into another one, whose decisions name it now. */
   readonly isPart: boolean;
+  /** Names its skeleton; null for one that was kept before this was written down. */
+  readonly skeleton: string | null;
 }
 
 export async function findCharacter(id: string): Promise<CharacterRecord | null> {
@@ -35,12 +39,18 @@ export async function findCharacter(id: string): Promise<CharacterRecord | null>
   return row ? (row.get({ plain: true }) as CharacterRecord) : null;
 }
 
+/** Some characters by id: one statement. */
+export async function findCharacters(ids: readonly string[]): Promise<Map<string, CharacterRecord>> {
+  const rows = await models().Character.findAll({ where: { id: [...ids] } });
+  return new Map(rows.map((row) => [row.id, row.get({ plain: true }) as CharacterRecord]));
+}
+
 export async function insertCharacter(record: CharacterRecord, transaction: Transaction): Promise<void> {
   await models().Character.create({ ...record }, { transaction });
 }
 
 export type CharacterChange = Partial<
-  Pick<CharacterRecord, 'state' | 'kind' | 'bones' | 'isHumanoid' | 'portrait' | 'joinedInto'>
+  Pick<CharacterRecord, 'state' | 'kind' | 'bones' | 'isHumanoid' | 'portrait' | 'joinedInto' | 'skeleton'>
 >;
 
 export async function updateCharacter(id: string, change: CharacterChange, transaction?: Transaction): Promise<void> {
@@ -57,12 +67,19 @@ export async function lockCharacterState(id: string, transaction: Transaction): 
   return row.state as CharacterState;
 }
 
-/** A name nobody has yet: "Eel seller", "Eel seller 2" ... */
+/** A name nobody has yet: "Eel seller", "Eel seller 2" ... One statement and one row, however many have it. */
 export async function freeName(wanted: string, transaction: Transaction): Promise<string> {
-  for (let count = 1; ; count++) {
-    const name = count === 1 ? wanted : `${wanted} ${count}`;
-    if (!(await models().Character.findOne({ where: { name }, attributes: ['id'], transaction }))) return name;
-  }
+  const [{ count, last }] = await database().query<{ count: number; last: number | null }>(
+    `SELECT SUM(name = :wanted) AS count, MAX(CAST(SUBSTRING(name, :numberAt) AS UNSIGNED)) AS last
+     FROM characters
+     WHERE name = :wanted OR (name LIKE :pattern AND SUBSTRING(name, :numberAt) REGEXP '^[1-9][0-9]{0,8}$')`,
+    {
+      replacements: { wanted, pattern: `${likeText(wanted)} %`, numberAt: [...wanted].length + 2 },
+      type: QueryTypes.SELECT,
+      transaction,
+    },
+  );
+  return Number(count ?? 0) === 0 ? wanted : `${wanted} ${Math.max(1, Number(last ?? 0)) + 1}`;
 }
 
 export const archivedText = ({ name }: Pick<CharacterRecord, 'name'>): string =>

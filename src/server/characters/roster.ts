@@ -2,6 +2,7 @@ import { ROSTER_SIZES } from '@/contract/requests';
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { RosterPage, RosterRow } from '@/contract/character-view';
 import { database } from '../database/connection';
+import { likeText } from '../database/like-text';
 import { models } from '../database/models';
 import { STUDIO } from '../library/studio';
 
@@ -38,7 +39,7 @@ export async function readRoster(query: RosterQuery = {}): Promise<RosterPage> {
   ].join(' AND ');
   const replacements = {
     definitionId,
-    pattern: `%${wanted.replace(/[\\%_]/g, (letter) => `\\${letter}`)}%`,
+    pattern: `%${likeText(wanted)}%`,
     size,
     offset: (page - 1) * size,
   };

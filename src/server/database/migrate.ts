@@ -13,6 +13,7 @@ import * as bends from './migrations/0009-bends-and-tolerances';
 import * as motions from './migrations/0010-motions';
 import * as kindsOfMotion from './migrations/0011-kinds-of-motion';
 import * as board from './migrations/0012-board';
+import * as madeOnce from './migrations/0013-made-once';
 
 const MIGRATIONS = {
   '0001-first-tables': firstTables,
@@ -27,6 +28,7 @@ const MIGRATIONS = {
   '0010-motions': motions,
   '0011-kinds-of-motion': kindsOfMotion,
   '0012-board': board,
+  '0013-made-once': madeOnce,
 };
 
 /** Brings the database to the newest shape, without what ships in the library; returns the names of the migrations that ran. */

@@ -32,6 +32,8 @@ interface CharacterRow {
   uploadId: string | null;
   /** It was joined into another one, whose decisions name it now. */
   isPart: boolean;
+  /** Names its skeleton; null for one that was kept before this was written down. */
+  skeleton: string | null;
 }
 interface SourceFileRow {
   characterId: string;
@@ -97,6 +99,8 @@ export interface JobRow {
   stage: string;
   attempts: number;
   priority: number;
+  /** How often it has let others go first. */
+  turn: number;
   author: string;
   payload: string;
   result: string | null;
@@ -124,6 +128,9 @@ interface FitRow {
   doubts: number;
   blockers: number;
   countedBy: string;
+  /** Names what of it a carried motion hangs on; null until it is asked for. */
+  carryStamp: string | null;
+  canCarry: boolean;
   updatedAt: Date;
 }
 interface FitChangeRow {
@@ -162,12 +169,16 @@ export interface MotionRow {
   signature: string | null;
   /** Entry and settings of a house motion, JSON. */
   house: string | null;
-  /** Content of a kept motion. */
+  /** Content of a kept motion, and what it says of its length; null until it is asked for. */
   blobHash: string | null;
+  frameCount: number | null;
+  clipRate: number | null;
   /** JSON; null for none. */
   edits: string | null;
   /** A clip's own motion is found again when the clip is put on the shelf anew; its copies are not. */
   isCopy: boolean;
+  /** Character and clip, so that none of these stands there twice; null for copies and other kinds. */
+  clipKey: string | null;
   framesPerSecond: number | null;
   travel: string;
   contacts: string | null;
@@ -182,8 +193,25 @@ interface CarriedRow {
   motionKey: string;
   stamp: string;
   result: string;
+  /** What boards are sorted and counted by; told again in the result. */
+  harm: number;
+  isFailed: boolean;
   author: string;
   carriedAt: Date;
+}
+
+/** What a call made that named itself. */
+interface MadeCallRow {
+  id: string;
+  answer: string;
+  createdAt: Date;
+}
+
+interface SelectionRow {
+  id: string;
+  /** JSON. */
+  characterIds: string;
+  usedAt: Date;
 }
 
 interface MotionOutRow {
@@ -219,6 +247,8 @@ export interface Models {
   readonly Handoff: Table<HandoffRow>;
   readonly Motion: Table<MotionRow>;
   readonly Carried: Table<CarriedRow>;
+  readonly MadeCall: Table<MadeCallRow>;
+  readonly Selection: Table<SelectionRow>;
   readonly MotionOut: Table<MotionOutRow>;
   readonly MotionName: Table<MotionNameRow>;
 }
@@ -267,6 +297,7 @@ export function models(sequelize: Sequelize = database()): Models {
       archivedAt: dateOrNull(),
       uploadId: { type: DataTypes.STRING, allowNull: true },
       isPart: { type: DataTypes.BOOLEAN, allowNull: false },
+      skeleton: { type: DataTypes.STRING, allowNull: true },
     }),
     SourceFile: define('SourceFile', 'source_files', {
       characterId: key(),
@@ -322,6 +353,7 @@ export function models(sequelize: Sequelize = database()): Models {
       stage: string(),
       attempts: integer(),
       priority: integer(),
+      turn: integer(),
       author: string(),
       payload: text(),
       result: { type: DataTypes.TEXT, allowNull: true },
@@ -348,6 +380,8 @@ export function models(sequelize: Sequelize = database()): Models {
       doubts: integer(),
       blockers: integer(),
       countedBy: string(),
+      carryStamp: { type: DataTypes.STRING, allowNull: true },
+      canCarry: { type: DataTypes.BOOLEAN, allowNull: false },
       updatedAt: date(),
     }),
     FitChange: define('FitChange', 'fit_changes', {
@@ -383,8 +417,11 @@ export function models(sequelize: Sequelize = database()): Models {
       signature: { type: DataTypes.STRING, allowNull: true },
       house: { type: DataTypes.TEXT, allowNull: true },
       blobHash: { type: DataTypes.STRING, allowNull: true },
+      frameCount: { type: DataTypes.INTEGER, allowNull: true },
+      clipRate: { type: DataTypes.DOUBLE, allowNull: true },
       edits: { type: DataTypes.TEXT, allowNull: true },
       isCopy: { type: DataTypes.BOOLEAN, allowNull: false },
+      clipKey: { type: DataTypes.STRING, allowNull: true },
       framesPerSecond: { type: DataTypes.DOUBLE, allowNull: true },
       travel: text(),
       contacts: { type: DataTypes.TEXT, allowNull: true },
@@ -398,9 +435,13 @@ export function models(sequelize: Sequelize = database()): Models {
       motionKey: key(),
       stamp: string(),
       result: text(),
+      harm: { type: DataTypes.DOUBLE, allowNull: false },
+      isFailed: { type: DataTypes.BOOLEAN, allowNull: false },
       author: string(),
       carriedAt: date(),
     }),
+    MadeCall: define('MadeCall', 'made_calls', { id: key(), answer: text(), createdAt: date() }),
+    Selection: define('Selection', 'selections', { id: key(), characterIds: text(), usedAt: date() }),
     MotionOut: define('MotionOut', 'motion_outs', {
       id: key(),
       fileName: string(),

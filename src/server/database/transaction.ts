@@ -8,7 +8,7 @@ import { driverErrorOf } from './driver-error';
 const MOST_TRIES = 25;
 const PAUSE_MS = 15;
 /** Unique keys that a transaction picks a free value for: taken meanwhile means another try, not a failure. */
-const PICKED_KEYS = ['character_names', 'handoff_versions'];
+const PICKED_KEYS = ['character_names', 'handoff_versions', 'motions_by_clip_key'];
 
 /** A database that restarts is back within seconds. */
 const AWAY_PATIENCE_MS = 20_000;

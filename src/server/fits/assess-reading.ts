@@ -1,15 +1,14 @@
 import type { CharacterState } from '@/contract/character-view';
 import type { Assessment } from '@/core/checks/assessment';
 import { countBlockers } from '@/core/checks/run-checks';
-import type { Definition } from '@/core/definition/definition';
 import { countDoubts, type FitState } from '@/core/fit/fit';
 import type { DrillResult } from '@/core/plan/drill-result';
-import type { EngineProfile } from '@/core/profile/profile';
-import { assessFit, today } from '@/pipeline/judge';
-import { ASSESSMENT_VERSION } from '@/pipeline/versions';
+import { today } from '@/pipeline/judge';
+import { countedBy, type Yardsticks } from '../library/count-names';
 import { entry, newest } from '../library/library';
 import { studioProfile } from '../library/studio';
 import type { MatchedReading } from '../matches/matched-reading';
+import { askJudge } from '../work/judge-thread';
 
 /** What the roster shows of a fit, and what it was counted by; kept beside the fit. */
 export interface FitCounts {
@@ -18,13 +17,7 @@ export interface FitCounts {
   readonly countedBy: string;
 }
 
-type Read = Pick<MatchedReading, 'rig' | 'match' | 'normalisation'>;
-
-/** What a fit is judged by. */
-export interface Yardsticks {
-  readonly definition: Definition;
-  readonly profile: EngineProfile;
-}
+type Read = Pick<MatchedReading, 'rig' | 'match' | 'normalisation' | 'origins' | 'bytes'>;
 
 export async function yardsticksOf(
   state: Pick<FitState, 'definitionId' | 'definitionVersion' | 'profile'>,
@@ -37,7 +30,7 @@ export async function yardsticksOf(
 }
 
 /** What was found last on each match: a change is counted, and then shown, on one and the same state. */
-const lastOf = new WeakMap<Read['match'], { readonly key: string; readonly assessment: Assessment }>();
+const lastOf = new WeakMap<Read['match'], { readonly key: string; readonly assessment: Promise<Assessment> }>();
 
 /** Posture and findings of a fit on a reading. */
 export function assessReading(
@@ -45,39 +38,26 @@ export function assessReading(
   fit: FitState,
   yardsticks: Yardsticks,
   { day = today(), drill = [] }: { readonly day?: string; readonly drill?: readonly DrillResult[] } = {},
-): Assessment {
-  const { rig, match, normalisation } = reading;
+): Promise<Assessment> {
   const { definition, profile } = yardsticks;
   const key = JSON.stringify([fit, definition.id, definition.version, profile.id, profile.version, day, drill]);
-  const known = lastOf.get(match);
+  const known = lastOf.get(reading.match);
   if (known?.key === key) return known.assessment;
-  const assessment = assessFit({ rig, match, normalisation, fit, drill, ...yardsticks }, day);
-  lastOf.set(match, { key, assessment });
+  const assessment = askJudge({ name: 'assess', fit, drill, yardsticks, day }, reading, reading.bytes);
+  lastOf.set(reading.match, { key, assessment });
+  // What failed may be asked again.
+  assessment.catch(() => lastOf.delete(reading.match));
   return assessment;
 }
 
-export const countReading = (reading: Read, state: FitState, yardsticks: Yardsticks, day = today()): FitCounts => ({
-  doubts: countDoubts(state),
-  blockers: countBlockers(assessReading(reading, state, yardsticks, { day }).findings),
-  countedBy: countedBy(yardsticks, state, day),
-});
-
-/**
- * Names everything that the counts of a fit depend on beside the fit and its reading: what it is judged by, and the last
- * day of the next waiver that runs out.
- */
-export function countedBy({ definition, profile }: Yardsticks, { waivers }: Pick<FitState, 'waivers'>, day = today()) {
-  const next = waivers.flatMap(({ until }) => (until !== null && until >= day ? [until] : [])).sort()[0];
-  const by = `${ASSESSMENT_VERSION} ${definition.id}@${definition.version} ${profile.id}@${profile.version}`;
-  return next === undefined ? by : `${by}${UNTIL}${next}`;
-}
-
-const UNTIL = ' until ';
-
-/** What was counted by, and the last day on which that holds; null for good. */
-export function partsOfCount(by: string): { readonly yardsticks: string; readonly until: string | null } {
-  const [yardsticks, until = null] = by.split(UNTIL);
-  return { yardsticks, until };
+export async function countReading(
+  reading: Read,
+  state: FitState,
+  yardsticks: Yardsticks,
+  day = today(),
+): Promise<FitCounts> {
+  const { findings } = await assessReading(reading, state, yardsticks, { day });
+  return { doubts: countDoubts(state), blockers: countBlockers(findings), countedBy: countedBy(yardsticks, state, day) };
 }
 
 /** The state of a character after a change of its fit. */

@@ -3,10 +3,11 @@ import type { Transaction } from 'sequelize';
 import { assessmentView, type FitView } from '@/contract/character-view';
 import { YarvoError } from '@/core/errors/yarvo-error';
 import type { FitState } from '@/core/fit/fit';
-import { applyAction, describeAction, type FitAction } from '@/core/fit/actions/fit-actions';
+import type { FitAction } from '@/core/fit/actions/fit-actions';
 import { CLOSED } from '@/core/fit/actions/outcome';
 import { historyPosition, stepsInForce, type ChangeKind } from '@/core/fit/history';
 import { rebaseFit } from '@/core/fit/rebase-fit';
+import { skeletonSignature } from '@/core/rig/skeleton-signature';
 import { describeDecisions, isSameReading, type IntakeDecisions } from '@/core/intake/decisions';
 import {
   archivedText,
@@ -28,7 +29,9 @@ import { insertFreshFiles, type FreshFile } from '../characters/source-files';
 import { inTransaction } from '../database/transaction';
 import { STUDIO } from '../library/studio';
 import { drillResultsOf } from './drill-results';
-import { assessReading, countReading, stateAfterChange, yardsticksOf, type Yardsticks } from './assess-reading';
+import type { Yardsticks } from '../library/count-names';
+import { askJudge } from '../work/judge-thread';
+import { assessReading, countReading, stateAfterChange, yardsticksOf } from './assess-reading';
 import {
   appendChange,
   findCurrentFit,
@@ -101,9 +104,9 @@ export const changeFit = (characterId: string, action: FitAction, request: Chang
     characterId,
     request,
     async ({ state, reading, yardsticks: { definition } }) => {
-      const outcome = applyAction(state, action, { ...reading, definition });
+      const outcome = await askJudge({ name: 'apply', fit: state, action, definition }, reading, reading.bytes);
       if (!outcome.ok) return { ok: false, message: outcome.message };
-      const description = describeAction(action, definition, reading.rig);
+      const { description } = outcome;
       return { ok: true, kind: 'act', action, description, state: outcome.state, reading: kept(reading) };
     },
     { reopens: action.kind === 'reopen' },
@@ -141,6 +144,14 @@ export const changeIntake = (
     along,
   );
 
+/** What a step that was worked out elsewhere comes to. */
+interface ChangeMade {
+  readonly action: object;
+  readonly description: string;
+  readonly state: FitState;
+  readonly record: MatchedReading;
+}
+
 /**
  * A step that is worked out elsewhere on the fit as it stands.
  * @param keepsState for one that a person sees nothing of: the character is what it was.
@@ -148,19 +159,14 @@ export const changeIntake = (
 export const changeBy = (
   characterId: string,
   request: ChangeRequest,
-  work: (subject: StepSubject) => {
-    readonly action: object;
-    readonly description: string;
-    readonly state: FitState;
-    readonly record: MatchedReading;
-  },
+  work: (subject: StepSubject) => ChangeMade | Promise<ChangeMade>,
   { keepsState = false }: { readonly keepsState?: boolean } = {},
 ): Promise<ChangeResult> =>
   step(
     characterId,
     request,
     async (subject) => {
-      const { record, ...rest } = work(subject);
+      const { record, ...rest } = await work(subject);
       return { ok: true, kind: 'act', ...rest, reading: kept(record) };
     },
     { keepsState },
@@ -259,7 +265,7 @@ export async function step(
   const outcome = await work({ character, fit, state: fit.state, reading, yardsticks });
   if (!outcome.ok) return { ok: false, code: outcome.code ?? 'not-possible', message: outcome.message };
   const { record, keep } = outcome.reading;
-  const counts = countReading(record, outcome.state, await yardsticksOf(outcome.state));
+  const counts = await countReading(record, outcome.state, await yardsticksOf(outcome.state));
   const found = await inTransaction(async (transaction) => {
     const locked = await findFit(characterId, definitionId, transaction, true);
     if (locked?.revision !== fit.revision) return locked;
@@ -279,6 +285,7 @@ export async function step(
         bones: record.rig.bones.length,
         isHumanoid: record.match.creature.isHumanoid,
         portrait: record.portrait,
+        skeleton: skeletonSignature(record.rig),
       },
       transaction,
     );
@@ -328,6 +335,6 @@ export async function readFitView(
     canUndo: position.undoTo !== null,
     canRedo: position.redoTo !== null,
     history,
-    ...assessmentView(assessReading(reading, state, yardsticks, { drill })),
+    ...assessmentView(await assessReading(reading, state, yardsticks, { drill })),
   };
 }

@@ -1,9 +1,11 @@
 import { randomUUID } from 'node:crypto';
-import { Op, type Transaction } from 'sequelize';
+import { Op, QueryTypes, type Transaction } from 'sequelize';
 import { FitStateSchema, type FitState } from '@/core/fit/fit';
 import type { ChangeKind, ChangeRow } from '@/core/fit/history';
+import { database } from '../database/connection';
 import { models } from '../database/models';
 import { STUDIO } from '../library/studio';
+import { canCarry, carryStampOf } from './carry-stamp';
 import type { HistoryEntry } from '@/contract/character-view';
 
 export interface FitRecord {
@@ -25,6 +27,12 @@ export interface NewFit {
   readonly at: Date;
 }
 
+/** As the state is read again: a stamp of the same state is the same, in whatever order its fields were made. */
+function carryFields(state: FitState): { readonly carryStamp: string; readonly canCarry: boolean } {
+  const read = FitStateSchema.parse(JSON.parse(JSON.stringify(state)));
+  return { carryStamp: carryStampOf(read), canCarry: canCarry(read) };
+}
+
 export async function insertFit(fit: NewFit, transaction: Transaction): Promise<void> {
   const { Fit, FitChange } = models();
   const id = randomUUID();
@@ -37,6 +45,7 @@ export async function insertFit(fit: NewFit, transaction: Transaction): Promise<
       doubts: fit.doubts,
       blockers: fit.blockers,
       countedBy: fit.countedBy,
+      ...carryFields(fit.state),
       updatedAt: fit.at,
     },
     { transaction },
@@ -105,6 +114,20 @@ export async function findCurrentFit(
 ): Promise<CurrentFit | null> {
   const fit = await findFit(characterId, definitionId);
   return fit && { ...fit, state: await readFitState(fit.id, fit.revision) };
+}
+
+/** Fits of some characters to the studio's own definition as they stand, by character: one statement. */
+export async function findCurrentFits(characterIds: readonly string[]): Promise<Map<string, CurrentFit>> {
+  if (characterIds.length === 0) return new Map();
+  const rows = await database().query<FitRecord & { state: string }>(
+    `SELECT f.id, f.character_id AS characterId, f.definition_id AS definitionId, f.revision, c.state
+     FROM fits f JOIN fit_changes c ON c.fit_id = f.id AND c.revision = f.revision
+     WHERE f.character_id IN (:characterIds) AND f.definition_id = :definitionId`,
+    { replacements: { characterIds, definitionId: STUDIO.definition }, type: QueryTypes.SELECT },
+  );
+  return new Map(
+    rows.map((row) => [row.characterId, { ...asRecord(row), state: FitStateSchema.parse(JSON.parse(row.state)) }]),
+  );
 }
 
 export async function listChangeRows(fitId: string): Promise<ChangeRow[]> {
@@ -191,7 +214,14 @@ export async function appendChange(fit: FitRecord, change: NewChange, transactio
     { transaction },
   );
   await Fit.update(
-    { revision, doubts: change.doubts, blockers: change.blockers, countedBy: change.countedBy, updatedAt: now },
+    {
+      revision,
+      doubts: change.doubts,
+      blockers: change.blockers,
+      countedBy: change.countedBy,
+      ...carryFields(change.state),
+      updatedAt: now,
+    },
     { where: { id: fit.id }, transaction },
   );
   return revision;

@@ -1,18 +1,17 @@
 import type { RepairPreview } from '@/contract/repairs';
-import { applyAction } from '@/core/fit/actions/fit-actions';
 import type { FitState } from '@/core/fit/fit';
 import { rebaseFit } from '@/core/fit/rebase-fit';
-import { isSameReading, NO_NODE } from '@/core/intake/decisions';
-import { planHandoff } from '@/core/plan/handoff-plan';
-import { chooseRepairs } from '@/core/repairs/choose-repairs';
-import { REPAIR_KINDS, REPAIR_TEXT, SAFE_REPAIRS, type RepairKind } from '@/core/repairs/repair-kinds';
-import { judge, today } from '@/pipeline/judge';
+import { isSameReading } from '@/core/intake/decisions';
+import { REPAIR_KINDS, REPAIR_TEXT, type RepairKind } from '@/core/repairs/repair-kinds';
+import { today } from '@/pipeline/judge';
 import { findCharacter } from '../characters/character-repository';
 import { prepareReading, type MatchedReading, type PreparedReading } from '../matches/matched-reading';
 import { STUDIO } from '../library/studio';
+import type { Yardsticks } from '../library/count-names';
+import { askJudge } from '../work/judge-thread';
 import { runMovement } from '../work/pool';
 import { drillResultsOf } from './drill-results';
-import { assessReading, yardsticksOf, type Yardsticks } from './assess-reading';
+import { assessReading, yardsticksOf } from './assess-reading';
 import { changeBy, refusalOf, step, type ChangeRequest, type ChangeResult, type StepSubject } from './change-fit';
 import { findCurrentFit } from './fit-repository';
 
@@ -60,10 +59,8 @@ export async function previewRepairs(
   const made = await makeRepairs({ character, state, reading, yardsticks }, wanted, now);
   if ('message' in made)
     return { refused: made.message, repairs: [], before: null, after: null, gone: [], renamed: [], movement: null };
-  const [before, after] = [
-    summaryOf(reading, state, yardsticks),
-    summaryOf(made.reading.record, made.state, yardsticks),
-  ];
+  const before = await summaryOf(reading, state, yardsticks);
+  const after = await summaryOf(made.reading.record, made.state, yardsticks);
   const left = new Set(after.keys);
   const gone = before.findings.filter(({ key }) => !left.has(key)).map(({ sentence }) => sentence);
   return {
@@ -123,11 +120,7 @@ async function makeRepairs(
   let reading: PreparedReading = now ?? { record: from, keep: null };
   for (let round = 0; round < MOST_ROUNDS; round++) {
     const { record } = reading;
-    const plan = planHandoff({ ...record, fit: state, ...yardsticks });
-    const offered = judge(plan).findings.flatMap(({ repair }) => repair ?? []);
-    const meant = new Set(offered.filter((kind) => (wanted === 'safe' ? SAFE_REPAIRS : wanted).includes(kind)));
-    const { origins } = record;
-    const chosen = chooseRepairs(plan, meant, (node) => (origins ? (origins[node] ?? NO_NODE) : node));
+    const chosen = await askJudge({ name: 'repair', fit: state, yardsticks, wanted }, record, record.bytes);
     let next: FitState = { ...state, handoff: chosen.handoff };
     if (!isSameReading(chosen.intake, state.intake)) {
       const prepared = await prepareReading(character, { ...next, intake: chosen.intake }).catch(refusalOf);
@@ -136,30 +129,29 @@ async function makeRepairs(
       reading = prepared;
     }
     if (chosen.aligns) {
-      const aligned = applyAction(
-        next,
-        { kind: 'align-posture' },
-        { ...reading.record, definition: yardsticks.definition },
-      );
+      const { record: read } = reading;
+      const { definition } = yardsticks;
+      const action = { kind: 'align-posture' } as const;
+      const aligned = await askJudge({ name: 'apply', fit: next, action, definition }, read, read.bytes);
       if (aligned.ok) next = aligned.state;
     }
     if (JSON.stringify(next) === JSON.stringify(state)) break;
-    for (const kind of meant) kinds.add(kind);
+    for (const kind of chosen.meant) kinds.add(kind);
     state = next;
     if (wanted !== 'safe') break;
   }
   return { kinds: REPAIR_KINDS.filter((kind) => kinds.has(kind)), state, reading };
 }
 
-function summaryOf(reading: MatchedReading, state: FitState, yardsticks: Yardsticks) {
-  const { findings } = assessReading(reading, state, yardsticks);
+async function summaryOf(reading: MatchedReading, state: FitState, yardsticks: Yardsticks) {
+  const { findings } = await assessReading(reading, state, yardsticks);
   const { rig, normalisation } = reading;
-  const { names } = planHandoff({ ...reading, fit: state, ...yardsticks });
+  const names = await askJudge({ name: 'names', fit: state, yardsticks }, reading, reading.bytes);
   const of = (severity: string): number => findings.filter((finding) => finding.severity === severity).length;
   return {
     findings,
     keys: findings.map(({ key }) => key),
-    names: new Map(rig.bones.map(({ name, index }) => [name, names.names[index]])),
+    names: new Map(rig.bones.map(({ name, index }) => [name, names[index]])),
     counts: {
       blockers: of('blocker'),
       cautions: of('caution'),
@@ -189,8 +181,8 @@ export async function waive(
 ): Promise<ChangeResult> {
   const fit = await findCurrentFit(characterId, request.definitionId);
   const drill = fit ? await drillResultsOf(fit) : [];
-  return changeBy(characterId, request, ({ state, reading, yardsticks }) => {
-    const { findings } = assessReading(reading, state, yardsticks, { drill });
+  return changeBy(characterId, request, async ({ state, reading, yardsticks }) => {
+    const { findings } = await assessReading(reading, state, yardsticks, { drill });
     const amount = findings.find(({ key }) => key === finding)?.amount ?? null;
     const waiver = {
       character: null,

@@ -22,7 +22,7 @@ export async function startFit(characterId: string, definitionId: string, author
   const subject = { intake, basis, definitionId, definitionVersion: definition.version };
   const { record, keep } = await prepareReading(character, subject);
   const state = initialFit(record.match, definition, intake, basis);
-  const counts = countReading(record, state, await yardsticksOf(state));
+  const counts = await countReading(record, state, await yardsticksOf(state));
   await inTransaction(async (transaction) => {
     if (await findFit(characterId, definitionId, transaction)) throw alreadyThere(character.name, definition.label);
     await keep?.(characterId, transaction);

@@ -1,8 +1,9 @@
-import { applyAction, FitActionSchema } from '@/core/fit/actions/fit-actions';
+import { FitActionSchema } from '@/core/fit/actions/fit-actions';
 import type { FitState } from '@/core/fit/fit';
 import { isSameReading } from '@/core/intake/decisions';
 import type { MatchedReading } from '../matches/matched-reading';
-import type { Yardsticks } from './assess-reading';
+import type { Yardsticks } from '../library/count-names';
+import { askJudge } from '../work/judge-thread';
 import { listSteps, readFitState, type FitRecord, type FitStep } from './fit-repository';
 
 export type OwnUndo =
@@ -48,11 +49,12 @@ export async function planOwnUndo(
   });
   let carried = await readFitState(fit.id, inForce[at]);
   if (!isSameReading(carried.intake, state.intake)) return blocked(last, 'stands on another reading of the file');
-  const subject = { ...reading, definition: yardsticks.definition };
+  const { definition } = yardsticks;
   for (const step of steps.slice(at + 1)) {
     const action = FitActionSchema.safeParse(step.action);
     if (!action.success) return blocked(step, 'came after it and cannot be made again without it');
-    const outcome = applyAction(carried, action.data, subject);
+    const order = { name: 'apply', fit: carried, action: action.data, definition } as const;
+    const outcome = await askJudge(order, reading, reading.bytes);
     if (!outcome.ok) return blocked(step, 'builds on it');
     carried = outcome.state;
   }

@@ -6,6 +6,7 @@ import { initialFit } from '@/core/fit/fit';
 import { NO_DECISIONS, type IntakeDecisions } from '@/core/intake/decisions';
 import { lastPart, type SourceFile } from '@/formats/files/companions';
 import { isModel } from '@/core/intake/file-names';
+import { skeletonSignature } from '@/core/rig/skeleton-signature';
 import { isZip } from '@/formats/source/source-format';
 import { blobHashOf, getBlobs } from '../blobs/blob-store';
 import { freeName, insertCharacter } from '../characters/character-repository';
@@ -125,7 +126,7 @@ async function addModel(
   const { rig, match, portrait } = reading.record;
   const provenance = isEmpty(decisions.provenance) ? rig.source.provenance : decisions.provenance;
   const fit = initialFit(match, definition, { ...decisions, provenance }, subject.basis);
-  const counts = countReading(reading.record, fit, await yardsticksOf(fit));
+  const counts = await countReading(reading.record, fit, await yardsticksOf(fit));
   const state: CharacterState = counts.doubts > 0 || !match.creature.isHumanoid ? 'needs a look' : 'new';
   const fileName = lastPart(main);
   return inTransaction(async (transaction) => {
@@ -152,6 +153,7 @@ async function addModel(
         createdAt: at,
         archivedAt: null,
         isPart: false,
+        skeleton: skeletonSignature(rig),
       },
       transaction,
     );

@@ -1,4 +1,4 @@
-import { Op, QueryTypes, type Transaction } from 'sequelize';
+import { literal, Op, QueryTypes, type Transaction } from 'sequelize';
 import type { JobKind, JobState } from '@/contract/jobs';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { database } from '../database/connection';
@@ -32,6 +32,7 @@ const asRecord = (row: JobRow): JobRecord => ({
   author: row.author,
   createdAt: row.createdAt.toISOString(),
   updatedAt: row.updatedAt.toISOString(),
+  priority: row.priority,
   payload: JSON.parse(row.payload) as unknown,
   result: row.result === null ? null : (JSON.parse(row.result) as unknown),
   problem: row.problem === null ? null : (JSON.parse(row.problem) as Problem),
@@ -79,6 +80,7 @@ async function add(job: NewJob, transaction?: Transaction): Promise<JobRecord> {
       stage: '',
       attempts: 0,
       priority,
+      turn: 0,
       author,
       payload: JSON.stringify(payload),
       result: null,
@@ -107,7 +109,7 @@ async function claim(owner: string, leaseMs: number): Promise<JobRecord | null> 
       `SELECT id, attempts, state FROM jobs
        WHERE (state = 'queued' OR (state = 'running' AND lease_until < :now))
          AND subject NOT IN (SELECT subject FROM jobs WHERE state = 'running' AND lease_until >= :now)
-       ORDER BY priority DESC, sequence LIMIT ${CANDIDATES}`,
+       ORDER BY priority DESC, turn, sequence LIMIT ${CANDIDATES}`,
       { replacements: { now: new Date() }, type: QueryTypes.SELECT },
     );
     if (candidates.length === 0) return null;
@@ -163,6 +165,23 @@ export const databaseQueue: JobQueue = {
             ...(end.state === 'failed' ? { problem: JSON.stringify(end.problem) } : { result: null }),
           };
     return change(id, { leaseOwner: owner, state: 'running' }, values, transaction);
+  },
+
+  async isAnybodyWaiting(priority) {
+    const [row] = await database().query<{ waiting: number }>(
+      `SELECT EXISTS (SELECT 1 FROM jobs
+         WHERE state = 'queued' AND priority >= :priority
+           AND subject NOT IN (SELECT subject FROM jobs WHERE state = 'running')) AS waiting`,
+      { replacements: { priority }, type: QueryTypes.SELECT },
+    );
+    return Boolean(row.waiting);
+  },
+
+  letOthersGo(id, owner) {
+    const again = { state: 'queued', leaseOwner: null, leaseUntil: null };
+    // It was not ended in the middle of anything: that attempt does not count.
+    const counted = { turn: literal('turn + 1'), attempts: literal('attempts - 1') } as unknown as Partial<JobRow>;
+    return change(id, { leaseOwner: owner, state: 'running' }, { ...again, ...counted });
   },
 
   async cancel(id) {

@@ -16,6 +16,7 @@ export interface NewJob {
 
 export interface JobRecord extends JobView {
   readonly payload: unknown;
+  readonly priority: number;
   readonly isCancelled: boolean;
 }
 
@@ -57,6 +58,10 @@ export interface JobQueue {
   keep(id: string, owner: string, result: unknown, transaction: Transaction): Promise<void>;
   /** Ends a job that the owner has. @returns false where it no longer has it. */
   finish(id: string, owner: string, end: JobEnd, transaction?: Transaction): Promise<boolean>;
+  /** Whether another job waits that goes before one of this priority, or beside it. */
+  isAnybodyWaiting(priority: number): Promise<boolean>;
+  /** Gives a job back to the queue, behind those that wait. @returns false where the owner no longer has it. */
+  letOthersGo(id: string, owner: string): Promise<boolean>;
   /** Asks a job to end: at once where nobody is at it. @returns the job as it is now; null for an unknown one. */
   cancel(id: string): Promise<JobRecord | null>;
   /** Queues a failed or cancelled job again. @returns the job; null for an unknown one, or one that did not fail. */
@@ -69,6 +74,9 @@ export interface JobQueue {
   /** Removes what was over before. @returns how many. */
   forget(before: Date): Promise<number>;
 }
+
+/** A long job goes on later: others wait. */
+export class LetOthersGo extends Error {}
 
 /** The owner of a job no longer has it: what it was about to keep is not kept. */
 export class JobLost extends Error {

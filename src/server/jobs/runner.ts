@@ -7,7 +7,7 @@ import { isAway } from '../database/database-problem';
 import { log } from '../log/logger';
 import { problemFor } from '../log/problem-for';
 import { onJob } from './job-events';
-import { JobLost, type JobQueue, type JobRecord, type Progress } from './job-queue';
+import { JobLost, LetOthersGo, type JobQueue, type JobRecord, type Progress } from './job-queue';
 
 /** A job in work, as its handler sees it. */
 interface RunningJob {
@@ -15,12 +15,18 @@ interface RunningJob {
   readonly author: string;
   readonly label: string;
   readonly payload: unknown;
+  readonly createdAt: Date;
   /** What an earlier attempt kept; null where none did. */
   readonly kept: unknown;
   /** Ends the work: the job was cancelled, or somebody else has it. */
   readonly signal: AbortSignal;
   /** Says how far it is. */
   readonly report: (progress: Progress) => void;
+  /**
+   * Ends the work for now where others wait, and it has lasted some seconds; it goes on later with what it finds done.
+   * @throws {LetOthersGo} which is not to be caught.
+   */
+  readonly letOthersGo: () => Promise<void>;
   /** Keeps what was made so far, within the transaction that makes it. @throws {JobLost} */
   readonly keep: (result: unknown, transaction: Transaction) => Promise<void>;
 }
@@ -41,6 +47,8 @@ const LEASE_MS = 10_000;
 const RENEW_MS = 1_000;
 /** Where nobody says that there is work, it is looked for this often. */
 const LOOK_MS = 2_000;
+/** A long job works this long before it looks whether others wait. */
+const TURN_MS = 4_000;
 
 /** Works on jobs, some at a time, until it is stopped. */
 export class JobRunner {
@@ -131,6 +139,7 @@ export class JobRunner {
       );
     }, RENEW_MS);
     let kept = job.result;
+    const started = performance.now();
     try {
       // Its owner ended before it could end the job.
       if (job.isCancelled) throw new JobLost(job.id);
@@ -139,9 +148,14 @@ export class JobRunner {
         author: job.author,
         label: job.label,
         payload: job.payload,
+        createdAt: new Date(job.createdAt),
         kept,
         signal: abort.signal,
         report: (next) => void (progress = next),
+        letOthersGo: async () => {
+          if (performance.now() - started < TURN_MS) return;
+          if (await this.queue.isAnybodyWaiting(job.priority)) throw new LetOthersGo();
+        },
         keep: async (value, transaction) => {
           await this.queue.keep(job.id, this.owner, value, transaction);
           kept = value;
@@ -149,7 +163,12 @@ export class JobRunner {
       });
       await this.queue.finish(job.id, this.owner, { state: 'done', result });
     } catch (error) {
-      await this.endBadly(job, kept, error);
+      if (error instanceof LetOthersGo) {
+        // How far it is must not be said once more after it was given back.
+        clearInterval(renewal);
+        await this.queue.renew(job.id, this.owner, LEASE_MS, progress);
+        await this.queue.letOthersGo(job.id, this.owner);
+      } else await this.endBadly(job, kept, error);
     } finally {
       clearInterval(renewal);
       this.running.delete(job.id);

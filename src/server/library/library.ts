@@ -2,6 +2,9 @@ import { DefinitionSchema, type Definition } from '@/core/definition/definition'
 import { DialectDataSchema, type DialectData } from '@/core/dialect/dialect-data';
 import { KeptProfileSchema, type EngineProfile } from '@/core/profile/profile';
 import { YarvoError } from '@/core/errors/yarvo-error';
+import { LRUCache } from 'lru-cache';
+import { QueryTypes, type Transaction } from 'sequelize';
+import { database } from '../database/connection';
 import { models } from '../database/models';
 import { processWide } from '../settings/process-wide';
 
@@ -14,8 +17,13 @@ export type LibraryKind = keyof Kinds;
 
 const SCHEMAS = { definition: DefinitionSchema, profile: KeptProfileSchema, dialect: DialectDataSchema } as const;
 
+const MOST_CACHED_CHARACTERS = 16 * 1024 * 1024;
+
 /** A version never changes once it is kept, so what was read stays good. */
-const known = processWide('library', () => new Map<string, Kinds[LibraryKind]>());
+const known = processWide(
+  'library',
+  () => new LRUCache<string, Kinds[LibraryKind]>({ maxSize: MOST_CACHED_CHARACTERS }),
+);
 
 /** Newest versions, as far as this process has asked; one web server works on a database. */
 const versions = processWide('library versions', () => new Map<string, number>());
@@ -51,7 +59,7 @@ export async function entry<Kind extends LibraryKind>(kind: Kind, id: string, ve
   const row = await models().Library.findOne({ where: { kind, id, version } });
   if (!row) return newest(kind, id);
   const value = parse(kind, row.body);
-  known.set(key, value);
+  known.set(key, value, { size: row.body.length });
   return value;
 }
 
@@ -66,12 +74,27 @@ export async function listEntries(kind: LibraryKind): Promise<{ readonly id: str
   return [...newestOf.values()].sort((a, b) => a.label.localeCompare(b.label, 'en'));
 }
 
-/** Keeps a version; one that is kept already stays as it is. */
-export async function keep<Kind extends LibraryKind>(kind: Kind, value: Kinds[Kind], author: string): Promise<void> {
+/** Keeps a version; one that is kept already stays as it is. @returns whether it was new. */
+export async function keep<Kind extends LibraryKind>(
+  kind: Kind,
+  value: Kinds[Kind],
+  author: string,
+  transaction?: Transaction,
+): Promise<boolean> {
   const { id, version, label } = value;
-  versions.delete(`${kind} ${id}`);
-  await models().Library.findOrCreate({
-    where: { kind, id, version },
-    defaults: { kind, id, version, label, body: JSON.stringify(value), createdBy: author, createdAt: new Date() },
-  });
+  // The key of the table is kind, id and version: of several senders one writes, and the others wait to see that.
+  const [, insertedCount] = await database().query(
+    `INSERT IGNORE INTO library (kind, id, version, label, body, created_by, created_at)
+     VALUES (:kind, :id, :version, :label, :body, :author, :now)`,
+    {
+      replacements: { kind, id, version, label, body: JSON.stringify(value), author, now: new Date() },
+      type: QueryTypes.INSERT,
+      transaction,
+    },
+  );
+  // Only now, and after a commit: who asked in between would have remembered the version before.
+  const forget = () => void versions.delete(`${kind} ${id}`);
+  if (transaction) transaction.afterCommit(forget);
+  else forget();
+  return insertedCount !== 0;
 }

@@ -1,3 +1,4 @@
+import { LRUCache } from 'lru-cache';
 import type { Transaction } from 'sequelize';
 import type { Definition } from '@/core/definition/definition';
 import type { DialectData } from '@/core/dialect/dialect-data';
@@ -32,6 +33,8 @@ import { runIntake, runMatch, type IntakeResult } from '../work/pool';
 /** A reading with what one matcher saw in it, for one definition and dialect. */
 export interface MatchedReading extends ReadingRecord, FirstPass {
   readonly portrait: string;
+  /** Roughly what it takes in memory: caches are bounded by it. */
+  readonly bytes: number;
 }
 
 /** A reading that is at hand, and how it is kept where it is new. */
@@ -54,17 +57,23 @@ export async function currentBasis(): Promise<Basis> {
   return { reader: READER_VERSION, matcher: MATCHER_VERSION, dialect: `${id}@${version}` };
 }
 
-/** Parsing one once serves many requests. */
-const MAX_CACHED = 32;
+/** Parsing one once serves many requests; those that nobody asked for longest go first. */
+const MOST_CACHED_BYTES = 192 * 1024 * 1024;
 /** Shared by the whole process: what is removed must be gone for all. */
-const parsed = processWide('readings', () => new Map<string, MatchedReading>());
+const parsed = processWide(
+  'readings',
+  () =>
+    new LRUCache<string, MatchedReading>({
+      maxSize: MOST_CACHED_BYTES,
+      maxEntrySize: MOST_CACHED_BYTES,
+      sizeCalculation: ({ bytes }) => bytes,
+    }),
+);
 /** Requests for the same reading at the same moment share one. */
 const underway = new Map<string, Promise<PreparedReading>>();
 
 function remember(cacheKey: string, record: MatchedReading): MatchedReading {
-  parsed.delete(cacheKey);
   parsed.set(cacheKey, record);
-  if (parsed.size > MAX_CACHED) parsed.delete(parsed.keys().next().value as string);
   return record;
 }
 
@@ -119,7 +128,7 @@ export async function prepareReading(
   const cacheKey = `${owner.id} ${JSON.stringify(matchName(owner.id, wanted))}`;
   const known = parsed.get(cacheKey);
   const geometry = () => geometryOf(readingName(owner.id, wanted.subject));
-  if (known) return { record: remember(cacheKey, known), keep: null, geometry };
+  if (known) return { record: known, keep: null, geometry };
   // Files that are about to come may differ under one path: such a reading is nobody else's.
   if (fresh.length > 0) return findOrMake(owner, wanted, fresh, cacheKey);
   const running = underway.get(cacheKey);
@@ -154,7 +163,7 @@ async function matchKept(reading: ReadingRow, wanted: Wanted): Promise<PreparedR
   const tracks = record.rig.clips.length > 0 ? await tracksOf(reading) : null;
   const report = await runMatch({ rig: record.rig, decisions: subject.intake, definition, dialect, tracks });
   return {
-    record: { ...record, ...report },
+    record: { ...record, ...report, bytes: bytesOf(reading) },
     keep: (characterId, transaction) => insertMatch(matchName(characterId, wanted), report, transaction),
     geometry: () => geometryOf(reading),
   };
@@ -202,8 +211,10 @@ async function readFiles(
   assertNewest(subject.basis, 'matcher');
   const made: IntakeResult = await runIntake({ files, main, decisions: subject.intake, definition, dialect }, signal);
   const row = (characterId: string) => readingRow(readingName(characterId, subject), key, made);
+  const { match: found, normalisation, portrait } = made;
+  const unowned = row('');
   return {
-    record: { ...parseReading(row('')), match: made.match, normalisation: made.normalisation, portrait: made.portrait },
+    record: { ...parseReading(unowned), match: found, normalisation, portrait, bytes: bytesOf(unowned) },
     keep: async (characterId, transaction) => {
       await insertReading(row(characterId), made, transaction);
       await insertMatch(matchName(characterId, wanted), made, transaction);
@@ -254,7 +265,12 @@ const parseBoth = (reading: ReadingRow, match: MatchRow): MatchedReading => ({
   ...parseReading(reading),
   ...(JSON.parse(match.firstPass) as FirstPass),
   portrait: match.portrait,
+  bytes: bytesOf(reading, match),
 });
+
+/** Objects take some times as much as the text that they are parsed from. */
+const bytesOf = ({ rig, sheet }: ReadingRow, match?: MatchRow): number =>
+  3 * (rig.length + sheet.length + (match?.firstPass.length ?? Math.ceil(rig.length / 2)));
 
 async function insertMatch(name: MatchName, report: MatchReport, transaction: Transaction): Promise<void> {
   const { match, normalisation, portrait } = report;

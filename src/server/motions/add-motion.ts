@@ -1,43 +1,64 @@
 import type { HouseChoice, MotionView } from '@/contract/motions';
 import { checkHouse } from '@/core/house/house-set';
-import { decodeMotion } from '@/core/motion/motion-file';
-import { putBlob } from '../blobs/blob-store';
+import { putBlobOf } from '../blobs/blob-store';
+import { madeOnce } from '../calls/made-once';
 import { models, type MotionRow } from '../database/models';
-import { inTransaction } from '../database/transaction';
+import type { ArrivedFile } from '../uploads/arrived-file';
+import { runInspectMotion } from '../work/pool';
 import { findMotionRow, motionView } from './motion-repository';
 import { newRow } from './new-row';
 
-/** Puts a house motion with settings of its own on the shelf. @throws {YarvoError} `no-motion`, `bad-setting` */
-export async function shelveHouse(house: HouseChoice, name: string, author: string): Promise<MotionView> {
-  checkHouse(house);
-  const row: MotionRow = { ...newRow(author), kind: 'house', name, house: JSON.stringify(house) };
-  await models().Motion.create(row);
-  return viewOf(row.id);
+/** Who asks for a motion, and under which name the call is known. */
+export interface Making {
+  readonly author: string;
+  readonly callId: string | null;
 }
 
-/** Keeps a motion file on the shelf. @throws {YarvoError} `bad-motion-file` */
-export async function keepMotion(bytes: Uint8Array, name: string, author: string): Promise<MotionView> {
-  decodeMotion(bytes, name);
-  const row: MotionRow = { ...newRow(author), kind: 'kept', name };
-  await inTransaction(async (transaction) => {
-    const blobHash = await putBlob(bytes, transaction);
-    await models().Motion.create({ ...row, blobHash }, { transaction });
+/** Puts a house motion with settings of its own on the shelf. @throws {YarvoError} `no-motion`, `bad-setting` */
+export async function shelveHouse(house: HouseChoice, name: string, { author, callId }: Making): Promise<MotionView> {
+  checkHouse(house);
+  const id = await madeOnce(callId, async (transaction) => {
+    const row: MotionRow = { ...newRow(author), kind: 'house', name, house: JSON.stringify(house) };
+    await models().Motion.create(row, { transaction });
+    return row.id;
   });
-  return viewOf(row.id);
+  return viewOf(id);
+}
+
+/** Keeps a motion file on the shelf; it is decoded in a worker. @throws {YarvoError} `bad-motion-file` */
+export async function keepMotion(
+  file: ArrivedFile,
+  name: string,
+  { author, callId }: Making,
+  signal?: AbortSignal,
+): Promise<MotionView> {
+  const { frameCount, framesPerSecond } = await runInspectMotion(await file.bytes(), name, signal);
+  const id = await madeOnce(callId, async (transaction) => {
+    const blobHash = await putBlobOf(file, transaction);
+    const facts = { blobHash, frameCount, clipRate: framesPerSecond };
+    const row: MotionRow = { ...newRow(author), kind: 'kept', name, ...facts };
+    await models().Motion.create(row, { transaction });
+    return row.id;
+  });
+  return viewOf(id);
 }
 
 /** Another motion of the same source with the same choices, which can be edited for itself; null for an unknown one. */
-export async function copyMotion(id: string, author: string): Promise<MotionView | null> {
-  const row = await findMotionRow(id);
-  if (!row) return null;
-  const copy: MotionRow = {
-    ...row,
-    ...{ id: newRow(author).id, createdBy: author, createdAt: new Date(), removedAt: null, revision: 0 },
-    isCopy: true,
-    name: `${row.name.slice(0, 190)}, copy`,
-  };
-  await models().Motion.create(copy);
-  return viewOf(copy.id);
+export async function copyMotion(id: string, { author, callId }: Making): Promise<MotionView | null> {
+  const copyId = await madeOnce(callId, async (transaction) => {
+    const row = await findMotionRow(id, transaction);
+    if (!row) return null;
+    const copy: MotionRow = {
+      ...row,
+      ...{ id: newRow(author).id, createdBy: author, createdAt: new Date(), removedAt: null, revision: 0 },
+      isCopy: true,
+      clipKey: null,
+      name: `${row.name.slice(0, 190)}, copy`,
+    };
+    await models().Motion.create(copy, { transaction });
+    return copy.id;
+  });
+  return copyId === null ? null : viewOf(copyId);
 }
 
 async function viewOf(id: string): Promise<MotionView> {

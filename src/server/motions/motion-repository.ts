@@ -6,11 +6,12 @@ import { HOUSE_RATE } from '@/core/house/house-motion';
 import { houseEntry } from '@/core/house/house-set';
 import type { MotionEdit } from '@/core/motion/edits/motion-edit';
 import type { Contact } from '@/core/motion/motion';
+import { getBlob } from '../blobs/blob-store';
 import { models, type MotionRow } from '../database/models';
 import { findCurrentFit } from '../fits/fit-repository';
 import { findCharacter } from '../characters/character-repository';
-import { keptMotion } from './kept-motions';
 import { matchedReading } from '../matches/matched-reading';
+import { runInspectMotion } from '../work/pool';
 
 /** Motions of the shelf, by name; those that were taken off it as well where that is asked for. */
 export async function listMotionRows(isRemovedToo = false): Promise<MotionRow[]> {
@@ -24,6 +25,24 @@ export async function listMotionRows(isRemovedToo = false): Promise<MotionRow[]>
   return rows.map((row) => row.get() as MotionRow);
 }
 
+/** What of a motion its stamp is made of. */
+export type StampRow = Pick<
+  MotionRow,
+  'id' | 'name' | 'revision' | 'kind' | 'characterId' | 'fitCharacterId' | 'edits' | 'removedAt'
+>;
+
+/** All motions by name, those that were taken off the shelf as well: others may append them. */
+export async function listStampRows(): Promise<StampRow[]> {
+  const rows = await models().Motion.findAll({
+    attributes: ['id', 'name', 'revision', 'kind', 'characterId', 'fitCharacterId', 'edits', 'removedAt'],
+    order: [
+      ['name', 'ASC'],
+      ['clipIndex', 'ASC'],
+    ],
+  });
+  return rows.map((row) => row.get() as StampRow);
+}
+
 export async function findMotionRow(
   id: string,
   transaction?: Transaction,
@@ -34,8 +53,12 @@ export async function findMotionRow(
 }
 
 /** Motions that came with a character, without copies of them. */
-export async function motionsOfCharacter(characterId: string): Promise<MotionRow[]> {
-  const rows = await models().Motion.findAll({ where: { characterId, isCopy: false }, order: [['clipIndex', 'ASC']] });
+export async function motionsOfCharacter(characterId: string, transaction?: Transaction): Promise<MotionRow[]> {
+  const rows = await models().Motion.findAll({
+    where: { characterId, isCopy: false },
+    order: [['clipIndex', 'ASC']],
+    transaction,
+  });
   return rows.map((row) => row.get() as MotionRow);
 }
 
@@ -69,14 +92,15 @@ export async function motionView(row: MotionRow): Promise<MotionView | null> {
       return { kind: 'house', ...shelved, house, durationSeconds: seconds, clipFramesPerSecond: HOUSE_RATE };
     }
     case 'kept': {
-      const motion = row.blobHash && (await keptMotion(row.blobHash));
-      if (!motion) return null;
+      const facts = row.blobHash && (await keptFacts(row, row.blobHash));
+      if (!facts) return null;
+      const { frameCount, framesPerSecond } = facts;
       return {
         kind: 'kept',
         ...shelved,
         hash: row.blobHash as string,
-        durationSeconds: (motion.frameCount - 1) / motion.framesPerSecond,
-        clipFramesPerSecond: motion.framesPerSecond,
+        durationSeconds: (frameCount - 1) / framesPerSecond,
+        clipFramesPerSecond: framesPerSecond,
       };
     }
     case 'clip': {
@@ -84,6 +108,19 @@ export async function motionView(row: MotionRow): Promise<MotionView | null> {
       return clip && { kind: 'clip', ...shelved, ...clip };
     }
   }
+}
+
+/** Length and rate of a kept motion; one that was kept before these were written down is decoded once, in a worker. */
+async function keptFacts(
+  { id, name, frameCount, clipRate }: MotionRow,
+  blobHash: string,
+): Promise<{ readonly frameCount: number; readonly framesPerSecond: number } | null> {
+  if (frameCount !== null && clipRate !== null) return { frameCount, framesPerSecond: clipRate };
+  const bytes = await getBlob(blobHash);
+  if (!bytes) return null;
+  const facts = await runInspectMotion(bytes, name);
+  await models().Motion.update({ frameCount: facts.frameCount, clipRate: facts.framesPerSecond }, { where: { id } });
+  return facts;
 }
 
 type ClipFacts = Pick<

@@ -12,15 +12,14 @@ import type { Contact } from '@/core/motion/motion';
 import type { HouseChoice } from '@/contract/motions';
 import { getBlob } from '../blobs/blob-store';
 import { findCharacter } from '../characters/character-repository';
-import type { MotionRow } from '../database/models';
-import { findCurrentFit, findFit } from '../fits/fit-repository';
+import { models, type MotionRow } from '../database/models';
+import { findCurrentFit } from '../fits/fit-repository';
 import { STUDIO } from '../library/studio';
 import { matchedReading } from '../matches/matched-reading';
 import { blockHash, type BlockKind } from '../readings/blocks';
 import { decisionsKey } from '../readings/decisions-key';
 import { readConfig } from '../settings/config';
-import { keptMotion } from './kept-motions';
-import { findMotionRow } from './motion-repository';
+import { findMotionRow, listStampRows, type StampRow } from './motion-repository';
 
 /** Raised when the house set makes other motions than before: what was carried of it is old then. */
 const HOUSE_MAKER = 1;
@@ -75,13 +74,13 @@ export async function keyedMotion(key: string): Promise<KeyedMotion | null> {
 
 export async function keyedRow(row: MotionRow): Promise<KeyedMotion> {
   const rows = await withAppended(row);
-  const stamps = await Promise.all(rows.map(stampOf));
+  const revisions = await revisionsOf(rows);
   return {
     key: row.id,
     name: row.name,
     isHouse: false,
     travel: JSON.parse(row.travel) as RootTravel,
-    stamp: stamps.join(),
+    stamp: rows.map((each) => stampOf(each, revisions)).join(),
     recipe: async (definition) => {
       const recipes: Record<string, MotionRecipe> = {};
       for (const each of rows) recipes[each.id] = await recipeOf(each, definition);
@@ -102,14 +101,55 @@ async function withAppended(row: MotionRow): Promise<MotionRow[]> {
   return [...found.values()];
 }
 
-const editsOf = ({ edits }: MotionRow): MotionEdit[] => JSON.parse(edits ?? '[]') as MotionEdit[];
+/** A motion as boards know it, without what it is made from. */
+export type StampedMotion = Pick<KeyedMotion, 'key' | 'name' | 'isHouse' | 'stamp'>;
 
-async function stampOf({ id, revision, kind, characterId, fitCharacterId }: MotionRow): Promise<string> {
-  const fits = await Promise.all(
-    [characterId, fitCharacterId].map(async (each) =>
-      each === null ? '' : ((await findFit(each, STUDIO.definition))?.revision ?? ''),
-    ),
-  );
+/** The shelf and the house set with their stamps: two statements, however many motions there are. */
+export async function stampedMotions(): Promise<StampedMotion[]> {
+  const rows = await listStampRows();
+  const byId = new Map(rows.map((row) => [row.id, row]));
+  const revisions = await revisionsOf(rows);
+  const withOthers = (row: StampRow): StampRow[] => {
+    const found = new Map([[row.id, row]]);
+    for (const each of found.values())
+      for (const id of appendedBy(editsOf(each))) {
+        const other = byId.get(id);
+        if (other) found.set(id, other);
+      }
+    return [...found.values()];
+  };
+  const shelved = rows
+    .filter(({ removedAt }) => removedAt === null)
+    .map((row): StampedMotion => ({
+      key: row.id,
+      name: row.name,
+      isHouse: false,
+      stamp: withOthers(row)
+        .map((each) => stampOf(each, revisions))
+        .join(),
+    }));
+  return [...shelved, ...houseMotions().map(({ key, name, isHouse, stamp }) => ({ key, name, isHouse, stamp }))];
+}
+
+const editsOf = ({ edits }: Pick<MotionRow, 'edits'>): MotionEdit[] => JSON.parse(edits ?? '[]') as MotionEdit[];
+
+/** Revisions of the fits that some clips are read on, by character: one statement. */
+async function revisionsOf(rows: readonly StampRow[]): Promise<ReadonlyMap<string, number>> {
+  const ids = new Set(rows.flatMap(({ characterId, fitCharacterId }) => [characterId, fitCharacterId]));
+  ids.delete(null);
+  if (ids.size === 0) return new Map();
+  const fits = await models().Fit.findAll({
+    where: { characterId: [...ids] as string[], definitionId: STUDIO.definition },
+    attributes: ['characterId', 'revision'],
+  });
+  return new Map(fits.map(({ characterId, revision }) => [characterId, revision]));
+}
+
+function stampOf(
+  { id, revision, kind, characterId, fitCharacterId }: StampRow,
+  revisions: ReadonlyMap<string, number>,
+): string {
+  const fits = [characterId, fitCharacterId].map((each) => (each === null ? '' : (revisions.get(each) ?? '')));
   return [id, revision, ...fits, kind === 'house' ? HOUSE_MAKER : ''].join(' ');
 }
 
@@ -130,9 +170,9 @@ async function ingredientOf(row: MotionRow, definition: Definition): Promise<Ing
       return { kind: 'house', entry, settings };
     }
     case 'kept': {
-      const motion = row.blobHash && (await keptMotion(row.blobHash));
-      if (!motion) throw gone(row.name);
-      return { kind: 'kept', motion };
+      const bytes = row.blobHash && (await getBlob(row.blobHash));
+      if (!bytes) throw gone(row.name);
+      return { kind: 'file', bytes, place: row.name };
     }
     case 'clip':
       return clipIngredient(row, definition);

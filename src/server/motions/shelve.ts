@@ -1,13 +1,15 @@
 import type { MotionView } from '@/contract/motions';
 import { YarvoError } from '@/core/errors/yarvo-error';
+import type { FitState } from '@/core/fit/fit';
 import { isRest } from '@/core/rig/pose';
 import { skeletonSignature } from '@/core/rig/skeleton-signature';
 import { findCharacter } from '../characters/character-repository';
-import { models } from '../database/models';
-import { inTransaction } from '../database/transaction';
+import { madeOnce } from '../calls/made-once';
+import { models, type MotionRow } from '../database/models';
 import { changeFit } from '../fits/change-fit';
 import { findCurrentFit } from '../fits/fit-repository';
 import { matchedReading } from '../matches/matched-reading';
+import type { Making } from './add-motion';
 import { newRow } from './new-row';
 import { fitterOf, motionsOfCharacter, motionView } from './motion-repository';
 
@@ -22,7 +24,7 @@ import { fitterOf, motionsOfCharacter, motionView } from './motion-repository';
 export async function shelve(
   characterId: string,
   clips: readonly number[] | undefined,
-  author: string,
+  { author, callId }: Making,
 ): Promise<MotionView[] | null> {
   const character = await findCharacter(characterId);
   const fit = character && (await findCurrentFit(characterId));
@@ -52,8 +54,9 @@ export async function shelve(
   const signature = skeletonSignature(rig);
   const fitter = (await fitterOf(signature, characterId)) ?? characterId;
   if (fitter === characterId) await alignUntouched(characterId);
-  await inTransaction(async (transaction) => {
-    const known = new Map((await motionsOfCharacter(characterId)).map((row) => [row.clipIndex, row]));
+  const ids = await madeOnce(callId, async (transaction) => {
+    const known = new Map((await motionsOfCharacter(characterId, transaction)).map((row) => [row.clipIndex, row]));
+    const shelved: string[] = [];
     for (const clipIndex of wanted) {
       const there = known.get(clipIndex);
       if (there) {
@@ -61,38 +64,40 @@ export async function shelve(
           { removedAt: null, signature, revision: there.revision + 1 },
           { where: { id: there.id }, transaction },
         );
+        shelved.push(there.id);
         continue;
       }
       const { name } = rig.clips[clipIndex];
-      await models().Motion.create(
-        {
-          // A file with one clip is known by its own name: few name their only take.
-          name:
-            wanted.length === 1 && rig.clips.length === 1 ? character.name : `${character.name}: ${name}`.slice(0, 200),
-          ...newRow(author),
-          kind: 'clip',
-          characterId,
-          clipName: name.slice(0, 300),
-          clipIndex,
-          fitCharacterId: fitter,
-          signature,
-        },
-        { transaction },
-      );
+      const row: MotionRow = {
+        // A file with one clip is known by its own name: few name their only take.
+        name:
+          wanted.length === 1 && rig.clips.length === 1 ? character.name : `${character.name}: ${name}`.slice(0, 200),
+        ...newRow(author),
+        kind: 'clip',
+        characterId,
+        clipName: name.slice(0, 300),
+        clipIndex,
+        clipKey: `${characterId} ${clipIndex}`,
+        fitCharacterId: fitter,
+        signature,
+      };
+      await models().Motion.create(row, { transaction });
+      shelved.push(row.id);
     }
+    return shelved;
   });
-  const rows = (await motionsOfCharacter(characterId)).filter(
-    ({ clipIndex }) => clipIndex !== null && wanted.includes(clipIndex),
-  );
+  const rows = (await motionsOfCharacter(characterId)).filter(({ id }) => ids.includes(id));
   return (await Promise.all(rows.map(motionView))).filter((view) => view !== null);
 }
 
+/** Whether nobody has posed or closed a fit. */
+export const isUntouched = ({ isClosed, posture }: Pick<FitState, 'isClosed' | 'posture'>): boolean =>
+  !isClosed && isRest(posture) && posture.taken === null && posture.aligned.length === 0;
+
 /** Turns a source onto the reference pose, unless somebody posed it or closed it. */
-export async function alignUntouched(characterId: string): Promise<void> {
+async function alignUntouched(characterId: string): Promise<void> {
   const fit = await findCurrentFit(characterId);
-  if (!fit || fit.state.isClosed) return;
-  const { posture } = fit.state;
-  if (!isRest(posture) || posture.taken !== null || posture.aligned.length > 0) return;
+  if (!fit || !isUntouched(fit.state)) return;
   // Where it cannot be aligned it is carried as it stands, and its Posture says why.
   await changeFit(characterId, { kind: 'align-posture' }, { baseRevision: fit.revision, author: 'Yarvo' });
 }

@@ -16,7 +16,8 @@ import { collectUploads } from '../uploads/upload-repository';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
 import { today } from '@/pipeline/judge';
-import { countedBy, countReading, partsOfCount, yardsticksOf } from '../fits/assess-reading';
+import { countReading, yardsticksOf } from '../fits/assess-reading';
+import { countedBy, partsOfCount } from '../library/count-names';
 import { findCurrentFit, findFit, listChangeRows, listFits, readFitState } from '../fits/fit-repository';
 import { newest } from '../library/library';
 import { studioProfile } from '../library/studio';
@@ -96,7 +97,7 @@ async function recountFit(
   if (!character || !fit) return false;
   const yardsticks = await yardsticksOf(fit.state);
   if (row.countedBy === countedBy(yardsticks, fit.state, day)) return false;
-  const counts = countReading(await matchedReading(character, fit.state), fit.state, yardsticks, day);
+  const counts = await countReading(await matchedReading(character, fit.state), fit.state, yardsticks, day);
   return inTransaction(async (transaction) => {
     const locked = await findFit(characterId, definitionId, transaction, true);
     if (locked?.revision !== fit.revision) return false;

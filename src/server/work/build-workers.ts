@@ -4,7 +4,9 @@ import { build } from 'esbuild';
 /** Bundles the entries that are loaded by file, outside the framework's bundles: workers and the web server. */
 export async function buildWorkers(root: string, folder: string): Promise<void> {
   await build({
-    entryPoints: [path.join(root, 'src/workers/server/main.ts'), path.join(root, 'src/cli/web.ts')],
+    entryPoints: ['src/workers/server/main.ts', 'src/workers/server/judge.ts', 'src/cli/web.ts'].map((entry) =>
+      path.join(root, entry),
+    ),
     entryNames: '[name]',
     outdir: folder,
     outExtension: { '.js': '.mjs' },

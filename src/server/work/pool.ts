@@ -8,10 +8,11 @@ import type { Movement, MovementInput } from '@/pipeline/repair-movement';
 import type { Pack, PackInput } from '@/pipeline/write';
 import type { SourceFile } from '@/formats/files/companions';
 import type { WorkOrder } from '@/workers/server/main';
-import type { Contents, Envelope, IntakeResult, IntakeTask } from '@/workers/server/tasks';
+import type { Contents, Envelope, IntakeResult, IntakeTask, MotionFacts } from '@/workers/server/tasks';
 import { knowHash } from '../blobs/blob-store';
 import { readConfig } from '../settings/config';
 import { log } from '../log/logger';
+import { stopJudge } from './judge-thread';
 import { ProcessPool, WorkError } from './process-pool';
 
 const HOLDER = globalThis as { yarvoPool?: ProcessPool };
@@ -56,6 +57,10 @@ export const runListContents = (files: readonly SourceFile[], place: string, sig
 /** Builds a pack in a worker. @throws {YarvoError} */
 export const runHandoff = (input: PackInput): Promise<Pack> =>
   run<Pack>({ name: 'handoff', task: input }, input.character);
+
+/** Reads a motion file in a worker. @throws {YarvoError} `bad-motion-file` */
+export const runInspectMotion = (bytes: Uint8Array, place: string, signal?: AbortSignal): Promise<MotionFacts> =>
+  run<MotionFacts>({ name: 'inspectMotion', task: { bytes, place } }, place, signal);
 
 /** Makes a motion and carries it to characters in a worker. @throws {YarvoError} */
 export const runCarry = (input: CarryManyInput, place: string, signal?: AbortSignal): Promise<CarriedMany> =>
@@ -128,6 +133,7 @@ function workerProblem(error: WorkError, place: string, memoryMegabytes: number)
 }
 
 export async function closePool(): Promise<void> {
+  stopJudge();
   HOLDER.yarvoPool?.destroy();
   HOLDER.yarvoPool = undefined;
 }

@@ -5,6 +5,7 @@ import {
   carryToMany,
   companions,
   handoff,
+  inspectMotion,
   intake,
   listContents,
   match,
@@ -20,6 +21,7 @@ export type WorkOrder =
   | { readonly name: 'match'; readonly task: Parameters<typeof match>[0] }
   | { readonly name: 'companions'; readonly task: Parameters<typeof companions>[0] }
   | { readonly name: 'listContents'; readonly task: Parameters<typeof listContents>[0] }
+  | { readonly name: 'inspectMotion'; readonly task: Parameters<typeof inspectMotion>[0] }
   | { readonly name: 'carryToMany'; readonly task: Parameters<typeof carryToMany>[0] }
   | { readonly name: 'writeMotions'; readonly task: Parameters<typeof writeMotions>[0] }
   | { readonly name: 'movement'; readonly task: Parameters<typeof movement>[0] }
@@ -40,6 +42,8 @@ function carryOut(order: WorkOrder): Promise<Envelope<unknown>> {
       return companions({ ...order.task, canonical: aligned(order.task.canonical) });
     case 'listContents':
       return listContents({ ...order.task, files: alignedFiles(order.task.files) });
+    case 'inspectMotion':
+      return inspectMotion({ ...order.task, bytes: aligned(order.task.bytes) });
     case 'carryToMany':
       return carryToMany(order.task);
     case 'writeMotions':

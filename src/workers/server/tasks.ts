@@ -1,5 +1,6 @@
 import { startByteBudget } from '@/core/errors/byte-budget';
 import { problemOf, YarvoError, type Problem } from '@/core/errors/yarvo-error';
+import { decodeMotion } from '@/core/motion/motion-file';
 import { makeAndCarry, type CarriedMany, type CarryManyInput } from '@/pipeline/carry-many';
 import { writeMotionFiles, type MotionFiles, type MotionFilesInput } from '@/pipeline/motion-files';
 import { matchReading, type MatchInput, type MatchReport } from '@/pipeline/match';
@@ -70,6 +71,19 @@ export async function listContents({
     };
   });
 }
+
+/** What a motion file says of its length. */
+export interface MotionFacts {
+  readonly frameCount: number;
+  readonly framesPerSecond: number;
+}
+
+/** Decodes a motion file of a stranger's, whole. */
+export const inspectMotion = ({ bytes, place }: { bytes: Uint8Array; place: string }): Promise<Envelope<MotionFacts>> =>
+  enveloped(place, async () => {
+    const { frameCount, framesPerSecond } = decodeMotion(bytes, place);
+    return { frameCount, framesPerSecond };
+  });
 
 /** Writes, reads back and packs a character. */
 export async function handoff(input: PackInput): Promise<Envelope<Pack>> {

@@ -17,10 +17,11 @@ export const POST = (request: Request): Promise<Response> =>
   });
 
 async function added(body: z.infer<typeof ShelveBody>, author: string): Promise<MotionView[] | null> {
-  if ('house' in body) return [await shelveHouse(body.house, body.name, author)];
+  const making = { author, callId: body.callId ?? null };
+  if ('house' in body) return [await shelveHouse(body.house, body.name, making)];
   if ('copyOf' in body) {
-    const copy = await copyMotion(body.copyOf, author);
+    const copy = await copyMotion(body.copyOf, making);
     return copy && [copy];
   }
-  return shelve(body.characterId, body.clips, author);
+  return shelve(body.characterId, body.clips, making);
 }
