@@ -22,6 +22,7 @@ const rules = accessRules(host, hosts, password);
 /** Slows down whoever tries passwords. */
 const WRONG_PASSWORD_MS = 1_000;
 const CLOSING_MS = 3_000;
+const IDLE_MS = 10 * 60_000;
 
 const app = next({ dev: false, dir: process.cwd(), hostname: host, port: Number(port) });
 const handle = app.getRequestHandler();
@@ -103,6 +104,9 @@ server.once('error', (error: NodeJS.ErrnoException) => {
   log().fatal({ err: error }, 'the port cannot be opened');
   process.exit(CANNOT_LISTEN);
 });
+
+// A reader that takes nothing any more, or a sender that sends nothing: nothing here takes as long to work out.
+server.setTimeout(IDLE_MS, (socket) => socket.destroy());
 
 await app.prepare();
 server.listen(Number(port), host, () => process.stdout.write('ready\n'));

@@ -24,7 +24,7 @@ export const JobViewSchema = z.strictObject({
   author: z.string(),
   createdAt: z.iso.datetime(),
   updatedAt: z.iso.datetime(),
-  /** What it made so far; null where nothing is kept yet. */
+  /** What it made so far; null where nothing is kept yet, and in lists and events, which do not carry it. */
   result: z.unknown(),
   /** Why it failed; null otherwise. */
   problem: ProblemSchema.nullable(),

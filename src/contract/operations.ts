@@ -414,7 +414,7 @@ export const OPERATIONS = {
   listJobs: {
     method: 'get',
     path: '/api/jobs',
-    summary: 'Jobs, newest first, at most 500.',
+    summary: 'Jobs without their results, newest first, at most 500.',
     query: requests.JobsQuery,
     status: 200,
     answer: ANSWERS.jobs,
@@ -422,7 +422,8 @@ export const OPERATIONS = {
   followJobs: {
     method: 'get',
     path: '/api/jobs/events',
-    summary: 'Jobs as they change, as server-sent events of the type "job".',
+    summary:
+      'Jobs as they change, without their results, as server-sent events of the type "job". Last-Event-ID catches up; an event "missed" says that too much happened since.',
     status: 200,
     answer: 'text/event-stream',
   },

@@ -278,7 +278,7 @@ describe('cancelling an upload', () => {
     const transaction = await database().transaction();
     await putBlob(eel, transaction);
     const sent = sendFiles(upload('eel.glb', eel, `&upload=${uploadId}`));
-    await whenWaiting('INSERT IGNORE INTO blobs');
+    await whenWaiting('INSERT IGNORE INTO `blobs`');
     const cancelled = cancel();
     await transaction.rollback();
     expect(await cancelled).toEqual({ kept: [] });

@@ -1,4 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
+import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import type { DatabaseStatus } from '@/server/database/database-status';
@@ -7,6 +8,7 @@ import { terminate } from '@/server/database/terminate';
 import { log } from '@/server/log/logger';
 import { BackOff } from './back-off';
 import { CANNOT_LISTEN } from './exit-codes';
+import { untilItHangs } from './hang-watch';
 
 export interface WebOptions {
   readonly root: string;
@@ -25,9 +27,33 @@ export interface KeptWeb {
   stop(): Promise<void>;
 }
 
+/**
+ * Whether the web server answers, whatever it says: asked under the address that it listens on. Whoever may use Yarvo is
+ * not asked here, so an answer that lets nobody in is an answer as well.
+ */
+async function askHealth(signal: AbortSignal): Promise<boolean> {
+  const { YARVO_HOST: host = '127.0.0.1', YARVO_PORT: port = '4310', YARVO_PASSWORD: password } = process.env;
+  const address = host === '0.0.0.0' ? '127.0.0.1' : host === '::' ? '[::1]' : host.includes(':') ? `[${host}]` : host;
+  const headers = password ? { authorization: `Basic ${Buffer.from(`yarvo:${password}`).toString('base64')}` } : undefined;
+  const response = await fetch(`http://${address}:${port}/api/health`, { signal, headers });
+  await response.arrayBuffer();
+  return true;
+}
+
+/** Whether a process is stopped by a signal or a debugger (proc(5), state T or t). */
+function isStopped(pid: number | undefined): boolean {
+  try {
+    return /^\d+ \(.*\) [Tt]/s.test(readFileSync(`/proc/${pid}/stat`, 'latin1'));
+  } catch {
+    return false;
+  }
+}
+
 /** Ended this often in a row without having answered: it will not answer the next time either. */
 const MOST_FAILURES = 6;
 const PATIENCE_MS = 6_000;
+/** Requests give up after 20 s at the latest: a statement, or the wait for a connection, before that. */
+const STATEMENT_MS = 15_000;
 const PORT_TAKEN = 'The port was taken by another program meanwhile';
 
 /** The web server, started again whenever it ends by itself; killed by the kernel when this process dies. */
@@ -51,7 +77,12 @@ export function keepWeb({ root, entries, data, onReady, say }: WebOptions): Kept
           cwd: root,
           stdio: ['ignore', 'pipe', 'inherit', 'ipc'],
           detached: true,
-          env: { ...process.env, NODE_ENV: 'production', NEXT_TELEMETRY_DISABLED: '1' },
+          env: {
+            ...process.env,
+            NODE_ENV: 'production',
+            NEXT_TELEMETRY_DISABLED: '1',
+            YARVO_DB_STATEMENT_MS: process.env.YARVO_DB_STATEMENT_MS ?? String(STATEMENT_MS),
+          },
         },
       );
       current = child;
@@ -63,13 +94,25 @@ export function keepWeb({ root, entries, data, onReady, say }: WebOptions): Kept
       });
       if (child.pid) await rememberProcess(data, child.pid, 'web');
       failures++;
+      const over = new AbortController();
+      void ended.then(() => over.abort());
+      let hasHung = false;
       child.stdout?.on('data', (chunk: Buffer) => {
         if (!chunk.toString().includes('ready')) return;
         failures = 0;
         send();
         onReady();
+        const subject = { ask: askHealth, isStopped: () => isStopped(child.pid) };
+        void untilItHangs(subject, over.signal).then((hangs) => {
+          if (!hangs || isStopping) return;
+          hasHung = true;
+          log().fatal({ pid: child.pid }, 'the web server runs and does not answer');
+          // It would not take any other signal.
+          child.kill('SIGKILL');
+        });
       });
-      const why = await ended;
+      const ending = await ended;
+      const why = hasHung ? 'it ran and did not answer' : ending;
       if (isStopping) break;
       log().error({ why }, 'the web server ended');
       if (why === PORT_TAKEN) return `${why}.`;

@@ -1,3 +1,4 @@
+import { PointGrid } from './point-grid';
 /** Weights of a mesh that are changed in place: [vertexCount x perVertex], 0 for an unused place. */
 export interface WeightTable {
   readonly perVertex: number;
@@ -68,17 +69,11 @@ export function bindLoose({ perVertex, joints, weights }: WeightTable, places: F
   const all = Array.from({ length: count }, (_, vertex) => vertex);
   const loose = all.filter(isLoose);
   const bound = loose.length === count ? [] : all.filter((vertex) => !isLoose(vertex));
+  const grid = new PointGrid(places, bound);
   for (const vertex of loose) {
+    const found = grid.nearestTo(vertex);
     // Where no distance can be told any one will do.
-    let nearest = bound[0] ?? -1;
-    let least = Infinity;
-    for (const other of bound) {
-      const away =
-        (places[other * 3] - places[vertex * 3]) ** 2 +
-        (places[other * 3 + 1] - places[vertex * 3 + 1]) ** 2 +
-        (places[other * 3 + 2] - places[vertex * 3 + 2]) ** 2;
-      if (away < least) [least, nearest] = [away, other];
-    }
+    const nearest = found >= 0 ? found : (bound[0] ?? -1);
     if (nearest < 0) continue;
     const [from, to] = [nearest * perVertex, vertex * perVertex];
     joints.copyWithin(to, from, from + perVertex);

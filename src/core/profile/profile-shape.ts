@@ -31,7 +31,9 @@ const AxesSchema = z.strictObject({
 });
 export type BoneAxes = z.infer<typeof AxesSchema>;
 
-const RangeSchema = z.strictObject({ least: z.number(), most: z.number() });
+/** Nothing that is measured of a figure is larger. */
+const MOST = 1e6;
+const RangeSchema = z.strictObject({ least: z.number().min(-MOST).max(MOST), most: z.number().min(-MOST).max(MOST) });
 
 const NamesSchema = z.strictObject({
   /** Regular expression that is found in every name that may stay, and the same in words. One that cannot be run is a fault. */
@@ -91,7 +93,7 @@ export const EngineProfileShape = z.strictObject({
   up: z.enum(AXIS_NAMES),
   facing: z.enum(AXIS_NAMES),
   handedness: z.enum(['right', 'left']).default('right'),
-  metresPerUnit: z.number().positive(),
+  metresPerUnit: z.number().min(1e-5).max(1e5),
 
   /** The file that is handed off. */
   formats: z
@@ -113,7 +115,7 @@ export const EngineProfileShape = z.strictObject({
   /** Null for the definition's. */
   rootName: Name.nullable().default(null),
   /** How far the root may stand from the floor origin, metres, and be turned there, degrees. */
-  rootOffsetMetres: z.number().nonnegative(),
+  rootOffsetMetres: z.number().nonnegative().max(1e5),
   rootTurnDegrees: z.number().nonnegative().max(180).default(180),
   helpers: z.array(HelperSchema).max(200).default([]),
   attachments: z.array(HelperSchema).max(200).default([]),
@@ -126,7 +128,7 @@ export const EngineProfileShape = z.strictObject({
   names: NamesSchema,
   limits: LimitsSchema.default(NO_LIMITS),
   /** Scales within 1 ± this pass. */
-  boneScaleTolerance: z.number().positive(),
+  boneScaleTolerance: z.number().positive().max(1e5),
   textures: z
     .strictObject({ isPowerOfTwo: z.boolean().default(false), types: z.array(Name).max(50).nullable().default(null) })
     .default({ isPowerOfTwo: false, types: null }),
@@ -140,7 +142,7 @@ export const EngineProfileShape = z.strictObject({
   poseDegrees: z.number().positive().nullable().default(null),
   clips: z
     .strictObject({
-      framesPerSecond: z.number().positive().nullable().default(null),
+      framesPerSecond: z.number().min(0.01).max(10_000).nullable().default(null),
       seconds: RangeSchema.nullable().default(null),
       /** Where travel belongs: in the root, in the hips, or nowhere. */
       travel: z.enum(['root', 'hips', 'none']).nullable().default(null),

@@ -11,6 +11,10 @@ describe('a template of file names', () => {
     expect(base(parts)).toBe('out/eel-seller/tl_eel-seller-walk-to-the-left_v*');
   });
 
+  it('never makes a name that some systems keep for devices', () => {
+    expect(nameTemplate('{character}/{motion}').path({ character: 'Con', motion: 'LPT1' }, 1)).toBe('con-1/lpt1-1-v001');
+  });
+
   it('gives a version a place where it has none, so that nothing is written twice', () => {
     expect(nameTemplate('{motion}').path(parts, 2)).toBe('walk-to-the-left-v002');
   });
@@ -23,6 +27,8 @@ describe('a template of file names', () => {
     ['{motion}.', /has no name/],
     ['C:\\{motion}', /cannot stand in a file name/],
     ['{motion}?', /"\?" cannot stand/],
+    ['CON/{motion}', /"CON" is a name that some systems keep/],
+    ['out/aux.{version}', /keep for devices/],
   ])('%s is refused', (template, message) => {
     try {
       nameTemplate(template);

@@ -1,5 +1,5 @@
 import { YarvoError } from '../errors/yarvo-error';
-import { slugOf } from './slug';
+import { isReservedFileName, slugOf } from './slug';
 
 /** What a template of file names stands for. */
 export interface NameParts {
@@ -34,6 +34,9 @@ export function nameTemplate(template: string): {
       'A folder or file of the template has no name.',
       'Take out empty parts, and dots and blanks at their ends.',
     );
+  const kept = plain.split('/').find(isReservedFileName);
+  if (kept !== undefined)
+    throw bad(`"${kept}" is a name that some systems keep for devices.`, 'Call the folder or file something else.');
   // Names are never written twice: without a place for it, the version goes to the end.
   const whole = template.includes('{version}') ? template : `${template}-v{version}`;
   const filled = ({ character, motion }: NameParts, version: string): string =>

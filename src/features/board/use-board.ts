@@ -7,7 +7,7 @@ import { isOver, type JobView } from '@/contract/jobs';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { api } from '@/ui/api';
 import { newId } from '@/ui/new-id';
-import { listenToJobs } from '@/ui/jobs/job-stream';
+import { fetchJob, listenToJobs } from '@/ui/jobs/job-stream';
 
 /** Which characters the board is about, as its address says; all where it says nothing. */
 export interface BoardChoice {
@@ -52,6 +52,10 @@ export function useBoard(given: Board, { characters, selection }: BoardChoice): 
   const { page, order, filter } = view;
   const named = characters?.join(',');
   const isFirst = useRef(true);
+  const seen = useCallback(
+    (job: JobView) => setJobs((known) => [job, ...known.filter(({ id }) => id !== job.id)]),
+    [],
+  );
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
   const fetchBoard = useCallback(async () => {
     const query = { page, order, filter, ...(named && { characters: named }), ...(selection && { selection }) };
@@ -67,7 +71,8 @@ export function useBoard(given: Board, { characters, selection }: BoardChoice): 
   useEffect(() => {
     const stop = listenToJobs((job) => {
       if (job.kind !== 'carry' && job.kind !== 'motion-out') return;
-      setJobs((known) => [job, ...known.filter(({ id }) => id !== job.id)]);
+      if (isOver(job)) void fetchJob(job.id).then((whole) => whole && seen(whole));
+      else seen(job);
       timer.current ??= setTimeout(() => {
         timer.current = null;
         void fetchBoard();
@@ -78,10 +83,9 @@ export function useBoard(given: Board, { characters, selection }: BoardChoice): 
       if (timer.current) clearTimeout(timer.current);
       timer.current = null;
     };
-  }, [fetchBoard]);
+  }, [fetchBoard, seen]);
   const chosen = (ids: readonly string[] | null) =>
     ids ? { characterIds: [...ids] } : characters ? { characterIds: [...characters] } : selection ? { selection } : {};
-  const seen = (job: JobView) => setJobs((known) => [job, ...known.filter(({ id }) => id !== job.id)]);
   return {
     board,
     view,

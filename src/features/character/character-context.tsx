@@ -109,7 +109,7 @@ export function CharacterProvider({ character: given, children }: { character: C
     for (let request = queue.current[0]; request; request = queue.current[0]) {
       setSave({ status: 'saving' });
       const seenRevision = revision.current;
-      const answer = await send(given, request, seenRevision);
+      const answer = await sayingWhy(send(given, request, seenRevision), (why) => setSave({ status: 'retrying', why }));
       if (answer.kind === 'offline') {
         // Nothing is lost while the server or its database is away: the change stays in the queue.
         setSave({ status: 'retrying', why: answer.why });
@@ -198,6 +198,28 @@ function keepingModel(known: CharacterView, view: CharacterView): CharacterView 
   const isSame =
     known.modelHash === view.modelHash && JSON.stringify(known.normalisation) === JSON.stringify(view.normalisation);
   return isSame ? { ...view, rig: known.rig, normalisation: known.normalisation } : view;
+}
+
+/** An answer that takes longer than this is looked after: a person is told what it waits for. */
+const SLOW_MS = 3_000;
+const HEALTH_MS = 5_000;
+
+/** @param say told what is away, where an answer is slow because of that. */
+async function sayingWhy<Value>(answer: Promise<Value>, say: (why: 'server' | 'database') => void): Promise<Value> {
+  let isHere = false;
+  const timer = setTimeout(() => {
+    const call = fetch('/api/health', { signal: AbortSignal.timeout(HEALTH_MS) }).then(
+      async (response) => ((await response.json()) as { database?: string }).database !== 'there' && 'database',
+      () => 'server' as const,
+    );
+    void call.then((why) => !isHere && why && say(why));
+  }, SLOW_MS);
+  try {
+    return await answer;
+  } finally {
+    isHere = true;
+    clearTimeout(timer);
+  }
 }
 
 type Answer =

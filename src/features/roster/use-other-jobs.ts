@@ -23,11 +23,12 @@ export function useOtherJobs(isOwn: (jobId: string) => boolean) {
     [isOwn],
   );
   useEffect(() => {
+    const look = () => void fetchJobs().then((found) => found.reverse().forEach(put));
     const stop = listenToJobs((job) => {
       put(job);
       if (job.state === 'done' && !isOwn(job.id)) router.refresh();
-    });
-    void fetchJobs().then((found) => found.reverse().forEach(put));
+    }, look);
+    look();
     return stop;
   }, [put, isOwn, router]);
   const cancel = useCallback(

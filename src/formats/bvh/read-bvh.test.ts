@@ -61,6 +61,9 @@ describe('readBvh', () => {
     ['a word for a number', ODD.replace('OFFSET 0 2 0', 'OFFSET 0 two 0'), /^bad-number m\.bvh, line 8/],
     ['missing frames', ODD.replace('7 90 90 0 45\n', ''), /^truncated/],
     ['a negative frame time', ODD.replace('0.5', '-1'), /^bad-number m\.bvh, line 19/],
+    ['two frames at one moment', ODD.replace('0.5', '0'), /^bad-number m\.bvh, line 19/],
+    ['a frame time that no clock shows', ODD.replace('0.5', '1e-300'), /^bad-number m\.bvh, line 19/],
+    ['a frame of years', ODD.replace('0.5', '1e300'), /^bad-number m\.bvh, line 19/],
     ['a claim of many frames', ODD.replace('Frames: 2', 'Frames: 999999999'), /^bad-number m\.bvh, line 18/],
     ['no root', 'HIERARCHY\nMOTION', /^no-joints/],
   ])('refuses %s with its line', (_case, text, expected) => {

@@ -109,7 +109,10 @@ function readMotion(words: WordReader, nodes: readonly DraftNode[], channels: re
   words.expect('Frame');
   words.expect('Time:');
   const frameSeconds = words.number();
-  if (!(frameSeconds >= 0)) throw words.error('bad-number', `A frame time of ${frameSeconds} s.`);
+  // A file with one frame is a pose: how long it lasts says nothing.
+  const isPossible = frames > 1 ? frameSeconds >= 1e-5 && frameSeconds <= 3600 : frameSeconds >= 0;
+  if (!isPossible)
+    throw words.error('bad-number', `A frame time of ${frameSeconds} s; 0.00001 s to an hour can be read.`);
   if (frames * channels.length > LIMITS.numbers)
     throw words.error(
       'too-many',

@@ -1,6 +1,7 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
 import { IDENTITY } from '@/core/math/mat4';
 import { gltfFacts, type SourceFacts } from '@/core/rig/source-facts';
+import { statedUnit } from '../scene/stated-unit';
 import type { PointData } from '../scene/part-builder';
 import type { DraftMesh, SceneDraft } from '../scene/scene-draft';
 import { TextureShelf } from '../scene/texture-shelf';
@@ -151,13 +152,13 @@ function readFacts(
 ): SourceFacts {
   const asset = child(root, 'asset');
   const contributor = child(asset, 'contributor');
-  const meter = Number(child(asset, 'unit')?.getAttribute('meter') ?? NaN);
+  const unit = statedUnit(Number(child(asset, 'unit')?.getAttribute('meter') ?? NaN));
   const said = (element: Xml | undefined, name: string) => text(child(element, name)).slice(0, 500);
   return gltfFacts({
     format: 'collada',
     version: attribute(root, 'version').slice(0, 40),
     generator: said(contributor, 'authoring_tool'),
-    unitMetres: meter > 0 && Number.isFinite(meter) ? meter : null,
+    unitMetres: unit.unitMetres,
     up: UPS[text(child(asset, 'up_axis'))] ?? null,
     provenance: {
       source: said(asset, 'title'),
@@ -167,6 +168,6 @@ function readFacts(
     },
     textures: shelf.listFacts(),
     clipRates: clips.map(({ framesPerSecond, startSeconds }) => ({ framesPerSecond, startSeconds })),
-    remarks: remarks.map((remark) => remark.slice(0, 500)).slice(0, 50),
+    remarks: [...unit.remarks, ...remarks].map((remark) => remark.slice(0, 500)).slice(0, 50),
   });
 }

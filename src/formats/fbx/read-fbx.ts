@@ -1,6 +1,7 @@
 import { invertAffine, multiply, IDENTITY, type Mat4 } from '@/core/math/mat4';
 import { cross, dot, type Vec3 } from '@/core/math/vec3';
 import { gltfFacts, type SourceFacts } from '@/core/rig/source-facts';
+import { statedUnit } from '../scene/stated-unit';
 import type { PointData } from '../scene/part-builder';
 import { mirrorDraft } from '../scene/mirror-draft';
 import type { DraftMesh, DraftSkin, SceneDraft } from '../scene/scene-draft';
@@ -150,7 +151,7 @@ function readFacts(
   };
   const [up, front, coord] = [axis('Up', 1), axis('Front', 2), axis('Coord', 0)];
   const upIndex = up.findIndex((value) => value !== 0);
-  const unit = settings.number('UnitScaleFactor', NaN) / 100;
+  const unit = statedUnit(settings.number('UnitScaleFactor', NaN) / 100);
   const header = file.roots.find((node) => node.name === 'FBXHeaderExtension');
   const creator =
     textOf(childNamed(header, 'Creator')?.values[0]) ||
@@ -161,7 +162,7 @@ function readFacts(
     format: 'fbx',
     version: `${(file.version / 1000).toFixed(1)} ${file.encoding}`,
     generator: creator.slice(0, 500),
-    unitMetres: unit > 0 && Number.isFinite(unit) ? unit : null,
+    unitMetres: unit.unitMetres,
     up:
       settings.has('UpAxis') && upIndex >= 0
         ? (`${up[upIndex] < 0 ? '-' : '+'}${AXIS_LETTERS[upIndex]}` as SourceFacts['up'])
@@ -170,6 +171,6 @@ function readFacts(
     provenance: { source: said('Title'), author: said('Author'), licence: '', attribution: said('Comment') },
     textures: shelf.listFacts(),
     clipRates: clips.map(({ framesPerSecond, startSeconds }) => ({ framesPerSecond, startSeconds })),
-    remarks: remarks.map((remark) => remark.slice(0, 500)).slice(0, 50),
+    remarks: [...unit.remarks, ...remarks].map((remark) => remark.slice(0, 500)).slice(0, 50),
   });
 }

@@ -15,6 +15,10 @@ const post: RequestFacts = {
 const code = (facts: Partial<RequestFacts>, base = get, rules = RULES) =>
   checkRequest({ ...base, ...facts }, rules)?.problem.code ?? null;
 
+it.each(['TRACE', 'CONNECT', 'PROPFIND', 'X'.repeat(500)])('%s requests are refused in words', (method) => {
+  expect(checkRequest({ ...get, method }, RULES)).toMatchObject({ status: 405, problem: { code: 'unknown-method' } });
+});
+
 describe('the name a request was sent to', () => {
   it.each([
     '127.0.0.1:4310',

@@ -22,11 +22,12 @@ export interface RequestFacts {
 }
 
 export interface Refusal {
-  readonly status: 401 | 403 | 415;
+  readonly status: 401 | 403 | 405 | 415;
   readonly problem: Problem;
 }
 
 const READING = new Set(['GET', 'HEAD', 'OPTIONS']);
+const METHODS = new Set([...READING, 'POST', 'PUT', 'PATCH', 'DELETE']);
 /** Routes that take files: their bodies are bytes or forms. */
 const UPLOADS = /^\/api\/(characters(\/[^/]+\/textures)?|motions\/kept|profiles\/skeleton)\/?$/;
 
@@ -38,7 +39,19 @@ const UPLOADS = /^\/api\/(characters(\/[^/]+\/textures)?|motions\/kept|profiles\
  * @returns null where it may.
  */
 export function checkRequest(facts: RequestFacts, rules: AccessRules): Refusal | null {
-  return checkHost(facts, rules) ?? checkPassword(facts, rules) ?? checkOrigin(facts) ?? checkContentType(facts);
+  return checkMethod(facts) ?? checkHost(facts, rules) ?? checkPassword(facts, rules) ?? checkOrigin(facts) ?? checkContentType(facts);
+}
+
+/** Others are not passed on: the framework has no answer to some of them. */
+function checkMethod({ method }: RequestFacts): Refusal | null {
+  if (METHODS.has(method)) return null;
+  return refusal(
+    405,
+    'unknown-method',
+    `Yarvo takes no ${method.slice(0, 20)} requests.`,
+    'method',
+    'Use GET, HEAD, POST or DELETE; the API is documented in docs/api.md.',
+  );
 }
 
 function checkHost({ host }: RequestFacts, { hostNames }: AccessRules): Refusal | null {

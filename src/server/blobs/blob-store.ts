@@ -192,12 +192,26 @@ export async function streamBlob(hash: string): Promise<{ size: number; body: Re
   return { size: Number(blob.sizeBytes), body };
 }
 
+/** Contents that one statement is asked about. */
+const COLLECTED_AT_ONCE = 500;
+
+/** The same for some contents: what something that was removed referred to. */
+export async function collectBlobsOf(hashes: readonly string[]): Promise<void> {
+  const wanted = [...new Set(hashes)];
+  for (let from = 0; from < wanted.length; from += COLLECTED_AT_ONCE)
+    await collect(wanted.slice(from, from + COLLECTED_AT_ONCE));
+}
+
 /**
  * Removes contents that nothing refers to any more. What is referred to is protected by the database's own foreign
  * keys, also against a writer that refers to it at this moment.
  * @returns how many, and their bytes.
  */
-export async function collectBlobs(): Promise<{ readonly count: number; readonly bytes: number }> {
+export const collectBlobs = (): Promise<{ readonly count: number; readonly bytes: number }> => collect(null);
+
+async function collect(
+  hashes: readonly string[] | null,
+): Promise<{ readonly count: number; readonly bytes: number }> {
   const unused = await database().query<{ hash: string; bytes: number }>(
     `SELECT hash, size_bytes AS bytes FROM blobs
      WHERE NOT EXISTS (SELECT 1 FROM characters WHERE characters.blob_hash = blobs.hash)
@@ -208,8 +222,9 @@ export async function collectBlobs(): Promise<{ readonly count: number; readonly
        AND NOT EXISTS (SELECT 1 FROM readings WHERE readings.glb_hash = blobs.hash)
        AND NOT EXISTS (SELECT 1 FROM readings WHERE readings.geometry_hash = blobs.hash)
        AND NOT EXISTS (SELECT 1 FROM readings WHERE readings.tracks_hash = blobs.hash)
-       AND NOT EXISTS (SELECT 1 FROM handoffs WHERE handoffs.blob_hash = blobs.hash)`,
-    { type: QueryTypes.SELECT },
+       AND NOT EXISTS (SELECT 1 FROM handoffs WHERE handoffs.blob_hash = blobs.hash)
+       ${hashes ? 'AND blobs.hash IN (:hashes)' : ''}`,
+    { replacements: { hashes }, type: QueryTypes.SELECT },
   );
   let [count, bytes] = [0, 0];
   for (const blob of unused) {

@@ -3,7 +3,6 @@ import type { Board, BoardCell, BoardQuery } from '@/contract/board';
 import { shownTexts } from '@/core/text/shown-text';
 import { database } from '../database/connection';
 import { databaseQueue } from '../jobs/database-queue';
-import { jobView } from '../jobs/job-view';
 import { STUDIO } from '../library/studio';
 import { stampedMotions, type StampedMotion } from '../motions/recipe';
 import { chosenCharacters } from '../selections/selections';
@@ -68,7 +67,7 @@ export async function readBoard(query: Asked = {}): Promise<Board> {
     characters: rows.map(({ id, name, canCarry }) => ({ id, name, canCarry: Boolean(canCarry) })),
     motions: motions.map(({ key, name, isHouse }) => ({ key, name, isHouse })),
     cells,
-    jobs: queued.filter(({ kind }) => kind === 'carry' || kind === 'motion-out').map(jobView),
+    jobs: queued.filter(({ kind }) => kind === 'carry' || kind === 'motion-out'),
     total: Number(totals.total),
     able: Number(totals.able),
     page,

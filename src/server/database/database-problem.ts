@@ -1,6 +1,7 @@
 import type { Problem } from '@/core/errors/yarvo-error';
 import { databaseStatus } from './database-status';
 import { driverErrorOf } from './driver-error';
+import { STATEMENT_TIMED_OUT } from './patient-driver';
 
 const AWAY_CODES = new Set([
   'ECONNREFUSED',
@@ -10,6 +11,7 @@ const AWAY_CODES = new Set([
   'PROTOCOL_CONNECTION_LOST',
   'ER_SERVER_SHUTDOWN',
   'ER_QUERY_INTERRUPTED',
+  STATEMENT_TIMED_OUT,
 ]);
 const AWAY_NAMES = new Set([
   'SequelizeConnectionRefusedError',
@@ -26,6 +28,9 @@ export function isAway(error: unknown): boolean {
   const { code = '' } = driverErrorOf(error) ?? {};
   return AWAY_CODES.has(code) || AWAY_NAMES.has((error as Error | null)?.name ?? '');
 }
+
+/** Whether a statement was given up: the database is there and stands still. */
+export const isStandstill = (error: unknown): boolean => driverErrorOf(error)?.code === STATEMENT_TIMED_OUT;
 
 function isDiskFull(error: unknown): boolean {
   const driver = driverErrorOf(error);
@@ -56,6 +61,13 @@ export function databaseProblem(error: unknown): Problem | null {
     };
   }
   if ((error as Error | null)?.name === 'SequelizeConnectionAcquireTimeoutError') {
+    if (databaseStatus())
+      return {
+        code: 'database-away',
+        message: 'The database stands still.',
+        place: 'database',
+        remedy: 'Wait until it goes on: what you changed is sent again.',
+      };
     return {
       code: 'database-busy',
       message: 'Too many requests wait for the database.',

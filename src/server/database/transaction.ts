@@ -1,7 +1,7 @@
 import { setTimeout as wait } from 'node:timers/promises';
 import type { Transaction } from 'sequelize';
 import { database } from './connection';
-import { isAway } from './database-problem';
+import { isAway, isStandstill } from './database-problem';
 import { driverErrorOf } from './driver-error';
 
 /** Tries of one transaction that others got in the way of. Twenty uploads of one name at once need as many. */
@@ -21,7 +21,7 @@ const AWAY_PAUSE_MS = 250;
  * knows then whether the work is kept.
  */
 export async function inTransaction<Value>(work: (transaction: Transaction) => Promise<Value>): Promise<Value> {
-  const awayUntil = Date.now() + AWAY_PATIENCE_MS;
+  const awayUntil = performance.now() + AWAY_PATIENCE_MS;
   for (let attempt = 1; ; attempt++) {
     let isCommitting = false;
     try {
@@ -31,7 +31,8 @@ export async function inTransaction<Value>(work: (transaction: Transaction) => P
         return value;
       });
     } catch (error) {
-      const isWaiting = !isCommitting && isAway(error) && Date.now() < awayUntil;
+      // One that stands still has been waited for already.
+      const isWaiting = !isCommitting && isAway(error) && !isStandstill(error) && performance.now() < awayUntil;
       if (!isWaiting && (attempt >= MOST_TRIES || !isWorthAnotherTry(error))) throw error;
       await wait(isWaiting ? AWAY_PAUSE_MS : PAUSE_MS * attempt * (0.5 + Math.random()));
     }

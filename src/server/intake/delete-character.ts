@@ -1,10 +1,10 @@
 import { QueryTypes, type Transaction } from 'sequelize';
 import type { CharacterRemains } from '@/contract/character-view';
-import { collectBlobs } from '../blobs/blob-store';
+import { collectBlobsOf } from '../blobs/blob-store';
 import { database } from '../database/connection';
 import { models } from '../database/models';
 import { inTransaction } from '../database/transaction';
-import { dropUpload } from '../uploads/upload-repository';
+import { removeUpload } from '../uploads/upload-repository';
 import { lockFits } from '../fits/fit-repository';
 
 /** What stands behind a character, counted; null for an unknown one. */
@@ -30,6 +30,21 @@ export async function countRemains(characterId: string, transaction?: Transactio
   ) as unknown as CharacterRemains;
 }
 
+/** Hashes of all that a character refers to. */
+async function contentsOf(characterId: string, transaction: Transaction): Promise<string[]> {
+  const rows = await database().query<{ hash: string }>(
+    `SELECT blob_hash AS hash FROM characters WHERE id = :characterId
+     UNION SELECT blob_hash FROM source_files WHERE character_id = :characterId
+     UNION SELECT f.blob_hash FROM upload_files f JOIN characters c ON c.upload_id = f.upload_id WHERE c.id = :characterId
+     UNION SELECT glb_hash FROM readings WHERE character_id = :characterId
+     UNION SELECT geometry_hash FROM readings WHERE character_id = :characterId AND geometry_hash IS NOT NULL
+     UNION SELECT tracks_hash FROM readings WHERE character_id = :characterId AND tracks_hash IS NOT NULL
+     UNION SELECT blob_hash FROM handoffs WHERE character_id = :characterId`,
+    { replacements: { characterId }, type: QueryTypes.SELECT, transaction },
+  );
+  return rows.map(({ hash }) => hash);
+}
+
 /** Puts characters away, or brings them back; nothing of them changes. @returns how many were there. */
 export async function archiveCharacters(ids: readonly string[], isAway: boolean): Promise<number> {
   const where = { id: [...ids] };
@@ -52,14 +67,15 @@ export async function deleteCharacter(
     await lockFits(characterId, transaction);
     const remains = await countRemains(characterId, transaction);
     if (!remains) return null;
+    const freed = await contentsOf(characterId, transaction);
     const { Character, Handoff } = models();
     const uploadId = (await Character.findByPk(characterId, { attributes: ['uploadId'], transaction }))?.uploadId;
     await Character.update({ joinedInto: null, isPart: false }, { where: { joinedInto: characterId }, transaction });
     if (withPacks) await Handoff.destroy({ where: { characterId }, transaction });
     await Character.destroy({ where: { id: characterId }, transaction });
-    return { remains: { ...remains, packs: withPacks ? remains.packs : 0 }, uploadId };
+    return { remains: { ...remains, packs: withPacks ? remains.packs : 0 }, uploadId, freed };
   });
-  if (removed?.uploadId) await dropUpload(removed.uploadId);
-  if (removed) await collectBlobs();
+  if (removed?.uploadId) await removeUpload(removed.uploadId);
+  if (removed) await collectBlobsOf(removed.freed);
   return removed?.remains ?? null;
 }

@@ -52,14 +52,18 @@ export async function queueIntake(
     200,
   );
   const job = await inTransaction(async (transaction) => {
-    await insertUpload(id, given, author, transaction);
+    if (!(await insertUpload(id, given, author, transaction))) return null;
     const payload = { uploadId: id, contents: subject };
     const added = await queue.add({ id, kind: 'intake', subject: id, label, author, payload }, transaction);
     if (signal?.aborted || cancelledEarly.has(id)) throw cancelled(label);
     onTheirWay.add(id);
     return added;
   });
-  return arrival(job, false);
+  if (job) return arrival(job, false);
+  // The same upload was sent more than once at the same moment: this one is the other's.
+  const others = await queue.find(id);
+  if (!others) throw cancelled(label);
+  return arrival(others, true);
 }
 
 const arrival = (job: JobRecord, isRepeated: boolean): Arrival => ({

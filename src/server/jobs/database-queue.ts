@@ -4,7 +4,15 @@ import type { Problem } from '@/core/errors/yarvo-error';
 import { database } from '../database/connection';
 import { models, type JobRow } from '../database/models';
 import { tellJob } from './job-events';
-import { JobLost, type JobEnd, type JobFilter, type JobQueue, type JobRecord, type NewJob } from './job-queue';
+import {
+  JobLost,
+  type JobEnd,
+  type JobFilter,
+  type JobNews,
+  type JobQueue,
+  type JobRecord,
+  type NewJob,
+} from './job-queue';
 
 /**
  * A job whose owner ended this often in the middle of it, without keeping anything, is not tried again: it may be what
@@ -39,6 +47,38 @@ const asRecord = (row: JobRow): JobRecord => ({
   isCancelled: Boolean(row.isCancelled),
 });
 
+/** What of a row those who follow a job are told. */
+const NEWS = [
+  'id',
+  'kind',
+  'subject',
+  'label',
+  'state',
+  'progress',
+  'stage',
+  'attempts',
+  'author',
+  'createdAt',
+  'updatedAt',
+  'problem',
+] as const;
+
+const asNews = (row: Pick<JobRow, (typeof NEWS)[number]>): JobNews => ({
+  id: row.id,
+  kind: row.kind as JobKind,
+  subject: row.subject,
+  label: row.label,
+  state: row.state as JobState,
+  progress: row.progress,
+  stage: row.stage,
+  attempts: row.attempts,
+  author: row.author,
+  createdAt: row.createdAt.toISOString(),
+  updatedAt: row.updatedAt.toISOString(),
+  problem: row.problem === null ? null : (JSON.parse(row.problem) as Problem),
+  result: null,
+});
+
 /** Changes a job that is in one of these states, and tells who listens. @returns whether it was. */
 async function change(
   id: string,
@@ -51,10 +91,12 @@ async function change(
   if (count === 0) return false;
   // Whoever listens is told in a moment; whoever changes it does not wait for that.
   const tell = () =>
-    void find(id).then(
-      (job) => job && tellJob(job),
-      () => undefined,
-    );
+    void models()
+      .Job.findByPk(id, { attributes: [...NEWS] })
+      .then(
+        (row) => row && tellJob(asNews(row)),
+        () => undefined,
+      );
   if (transaction) transaction.afterCommit(tell);
   else tell();
   return true;
@@ -95,8 +137,8 @@ async function add(job: NewJob, transaction?: Transaction): Promise<JobRecord> {
     transaction,
   });
   const record = asRecord(row);
-  if (isNew && transaction) transaction.afterCommit(() => tellJob(record));
-  else if (isNew) tellJob(record);
+  if (isNew && transaction) transaction.afterCommit(() => tellJob(asNews(row)));
+  else if (isNew) tellJob(asNews(row));
   return record;
 }
 
@@ -141,7 +183,8 @@ export const databaseQueue: JobQueue = {
       leaseUntil: new Date(Date.now() + leaseMs),
     };
     if (!(await change(id, { leaseOwner: owner, state: 'running' }, values))) return 'lost';
-    return (await find(id))?.isCancelled ? 'cancelled' : 'held';
+    const row = await models().Job.findByPk(id, { attributes: ['isCancelled'] });
+    return row?.isCancelled ? 'cancelled' : 'held';
   },
 
   async keep(id, owner, result, transaction) {
@@ -214,10 +257,11 @@ export const databaseQueue: JobQueue = {
         ...(kind && { kind }),
         ...(since && { updatedAt: { [Op.gt]: since } }),
       },
+      attributes: [...NEWS],
       order: [['createdAt', 'DESC']],
       limit: MOST_LISTED,
     });
-    return rows.map(asRecord);
+    return rows.map(asNews);
   },
 
   forget(before) {

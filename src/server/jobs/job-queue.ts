@@ -20,6 +20,9 @@ export interface JobRecord extends JobView {
   readonly isCancelled: boolean;
 }
 
+/** A job as those who follow it are told: without what it made, which grows with it and is asked for. */
+export type JobNews = Omit<JobView, 'result'> & { readonly result: null };
+
 /** How a job ends. */
 export type JobEnd =
   | { readonly state: 'done'; readonly result: unknown }
@@ -70,7 +73,7 @@ export interface JobQueue {
   release(owner: string): Promise<number>;
   find(id: string): Promise<JobRecord | null>;
   /** Newest first, at most 500. */
-  list(filter: JobFilter): Promise<JobRecord[]>;
+  list(filter: JobFilter): Promise<JobNews[]>;
   /** Removes what was over before. @returns how many. */
   forget(before: Date): Promise<number>;
 }

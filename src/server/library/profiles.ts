@@ -7,7 +7,7 @@ import { madeOnce } from '../calls/made-once';
 import { database } from '../database/connection';
 import { models } from '../database/models';
 import { partsOfCount } from './count-names';
-import { entry, keep, newest } from './library';
+import { entry, keep, listEntries, newest } from './library';
 
 /** Engine profiles by label, each with its versions, newest first: two statements, however many there are. */
 export async function listProfiles(): Promise<ProfileEntry[]> {
@@ -59,10 +59,16 @@ export const readProfile = (id: string, version?: number): Promise<EngineProfile
 
 /**
  * Keeps a profile as the version after the newest one; the same call sent again is answered with what it kept.
- * @throws {YarvoError} `profile-behind` where somebody else was first, or versions are missing in between.
+ * @throws {YarvoError} `profile-behind` where somebody else was first, or versions are missing in between;
+ *   `unknown-role` where it names roles that none of the studio's definitions has.
  */
-export function saveProfile(profile: EngineProfile, author: string, callId: string | null): Promise<EngineProfile> {
+export async function saveProfile(
+  profile: EngineProfile,
+  author: string,
+  callId: string | null,
+): Promise<EngineProfile> {
   const { id, label, version } = profile;
+  await assertRoles(profile);
   return madeOnce(callId, async (transaction) => {
     const where = { kind: 'profile', id };
     const last = Number((await models().Library.max('version', { where, transaction })) ?? 0);
@@ -78,5 +84,39 @@ export function saveProfile(profile: EngineProfile, author: string, callId: stri
       place: 'version',
       remedy: `Compare yours with version ${newestVersion}, then save it as version ${newestVersion + 1}.`,
     });
+  });
+}
+
+/** A profile may be meant for any definition of the studio, so each role must be one of theirs. */
+async function assertRoles(profile: EngineProfile): Promise<void> {
+  const definitions = await Promise.all(
+    (await listEntries('definition')).map(({ id }) => newest('definition', id)),
+  );
+  const known = new Set(['root', ...definitions.flatMap(({ roles }) => roles.map(({ id }) => id))]);
+  const named = [
+    ...profile.requiredRoles.map((role, at) => [`requiredRoles.${at}`, role] as const),
+    ...(['helpers', 'attachments'] as const).flatMap((list) =>
+      profile[list].flatMap(({ parent, place }, at) => [
+        [`${list}.${at}.parent`, parent] as const,
+        [`${list}.${at}.place`, place.role] as const,
+        ...(place.kind === 'midway' ? [[`${list}.${at}.place`, place.other] as const] : []),
+      ]),
+    ),
+    ...(profile.skeleton?.bones ?? []).flatMap(({ role }, at) =>
+      role === null ? [] : [[`skeleton.bones.${at}.role`, role] as const],
+    ),
+  ];
+  const strangers = named.filter(([, role]) => !known.has(role));
+  if (strangers.length === 0) return;
+  const shown = strangers.slice(0, 5).map(([, role]) => `"${role.slice(0, 60)}"`);
+  const more = strangers.length > shown.length ? ` and ${strangers.length - shown.length} more` : '';
+  throw new YarvoError({
+    code: 'unknown-role',
+    message: `No definition of the studio has the role${strangers.length === 1 ? '' : 's'} ${shown.join(', ')}${more}.`,
+    place: strangers
+      .slice(0, 5)
+      .map(([path]) => path)
+      .join(', '),
+    remedy: `Name roles of ${definitions.map(({ label }) => label).join(' or ')}.`,
   });
 }

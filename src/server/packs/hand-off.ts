@@ -40,7 +40,10 @@ export async function handOff(
   const { state } = fit;
   const reading = await matchedReading(character, state);
   const [canonical, source] = await Promise.all([getBlob(reading.glbHash), models().Blob.findByPk(character.blobHash)]);
-  if (!canonical || !source) throw new Error(`character ${characterId} has lost its file`);
+  if (!canonical || !source) {
+    if (!(await findCharacter(characterId))) return null;
+    throw new Error(`character ${characterId} has lost its file`);
+  }
   const version = await nextVersion(characterId);
   const yardsticks = await yardsticksOf(state);
   const motions = await motionsOf(state, yardsticks.definition);
@@ -62,7 +65,8 @@ export async function handOff(
   });
   return inTransaction(async (transaction) => {
     const locked = await findFit(characterId, definitionId, transaction, true);
-    if (locked?.revision !== fit.revision) throw changedMeanwhile(character.name);
+    if (!locked) return null;
+    if (locked.revision !== fit.revision) throw changedMeanwhile(character.name);
     const other = await findHandoff(characterId, version, transaction);
     if (other) throw handedOffMeanwhile(character.name, version, other.author);
     const blobHash = await putBlob(pack.zip, transaction);

@@ -26,23 +26,20 @@ export async function insertHandoff(handoff: NewHandoff, transaction: Transactio
   );
 }
 
-/** Newest first. */
+/** Newest first, each with the parts of its manifest that a page shows: findings stand in the pack. One statement. */
 export async function listHandoffs(characterId: string): Promise<HandoffView[]> {
-  const { Handoff, Blob } = models();
-  const rows = await Handoff.findAll({ where: { characterId }, order: [['version', 'DESC']] });
-  const sizes = new Map(
-    (await Blob.findAll({ where: { hash: rows.map((row) => row.blobHash) } })).map((blob) => [
-      blob.hash,
-      Number(blob.sizeBytes),
-    ]),
+  const rows = await database().query<Omit<HandoffView, 'at' | 'manifest'> & { createdAt: Date; manifest: string }>(
+    `SELECT h.version, h.file_name AS fileName, h.author, h.created_at AS createdAt, b.size_bytes AS sizeBytes,
+       JSON_REMOVE(h.manifest, '$.findings', '$.waived') AS manifest
+     FROM handoffs h JOIN blobs b ON b.hash = h.blob_hash
+     WHERE h.character_id = :characterId ORDER BY h.version DESC`,
+    { replacements: { characterId }, type: QueryTypes.SELECT },
   );
-  return rows.map((row) => ({
-    version: row.version,
-    fileName: row.fileName,
-    author: row.author,
-    at: row.createdAt.toISOString(),
-    sizeBytes: sizes.get(row.blobHash) ?? 0,
-    manifest: JSON.parse(row.manifest) as Manifest,
+  return rows.map(({ createdAt, sizeBytes, manifest, ...row }) => ({
+    ...row,
+    at: new Date(createdAt).toISOString(),
+    sizeBytes: Number(sizeBytes),
+    manifest: JSON.parse(manifest) as Omit<Manifest, 'findings' | 'waived'>,
   }));
 }
 

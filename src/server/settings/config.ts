@@ -7,6 +7,7 @@ const EnvironmentSchema = z.object({
   YARVO_DB_USER: z.string().default('yarvo'),
   YARVO_DB_PASSWORD: z.string(),
   YARVO_DB_NAME: z.string().default('yarvo'),
+  YARVO_DB_STATEMENT_MS: z.coerce.number().int().positive().optional(),
   YARVO_WORKERS: z.string(),
   YARVO_WORKER_MEMORY_MB: z.coerce.number().int().positive().default(1024),
   YARVO_WORKER_TIMEOUT_MS: z.coerce.number().int().positive().default(60_000),
@@ -20,6 +21,8 @@ export interface Config {
     readonly user: string;
     readonly password: string;
     readonly name: string;
+    /** A statement without an answer is given up after this; null for never, as in migrations. */
+    readonly statementMs: number | null;
   };
   /** Longest motion, frames. */
   readonly mostFrames: number;
@@ -44,6 +47,7 @@ export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config
       user: env.YARVO_DB_USER,
       password: env.YARVO_DB_PASSWORD,
       name: env.YARVO_DB_NAME,
+      statementMs: env.YARVO_DB_STATEMENT_MS ?? null,
     },
     mostFrames: env.YARVO_MOST_FRAMES,
     workers: {

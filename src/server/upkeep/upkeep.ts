@@ -10,7 +10,10 @@ import { READER_VERSION } from '@/pipeline/versions';
 import { decisionsKey } from '../readings/decisions-key';
 import { removeReadings } from '../readings/readings';
 import { currentBasis, forgetReadings, matchedReading } from '../matches/matched-reading';
+import { forgetCalls } from '../calls/made-once';
+import { forgetSelections } from '../selections/selections';
 import { databaseQueue } from '../jobs/database-queue';
+import { removeStaleFolders } from './temporary-folders';
 import { queueRematch } from '../renewals/rematch-job';
 import { collectUploads } from '../uploads/upload-repository';
 import { models } from '../database/models';
@@ -26,7 +29,7 @@ import { log } from '../log/logger';
 /** A reading that somebody looked at this recently may be wanted again. */
 const UNUSED_FOR_MS = 60 * 60_000;
 const EVERY_MS = 60 * 60_000;
-/** What became of a job is known this long. */
+/** What became of a job is known this long, and what it wrote for download is kept as long. */
 const FINISHED_FOR_MS = 7 * 24 * 60 * 60_000;
 /** Between two characters: upkeep never has the server to itself. */
 const BREATH_MS = 20;
@@ -35,6 +38,9 @@ export interface UpkeepReport {
   readonly renewed: number;
   readonly recounted: number;
   readonly readings: number;
+  /** Zips of written motions, and folders that killed processes left behind. */
+  readonly zips: number;
+  readonly folders: number;
   readonly blobs: number;
   readonly bytes: number;
 }
@@ -59,8 +65,12 @@ export async function runUpkeep(now: Date = new Date()): Promise<UpkeepReport> {
   const readings = await collectReadings(new Date(now.getTime() - UNUSED_FOR_MS));
   await databaseQueue.forget(new Date(now.getTime() - FINISHED_FOR_MS));
   await collectUploads();
+  await forgetCalls(now);
+  await forgetSelections(now);
+  const zips = await removeZips(new Date(now.getTime() - FINISHED_FOR_MS));
+  const folders = await removeStaleFolders();
   const { count: blobs, bytes } = await collectBlobs();
-  return { renewed, recounted, readings, blobs, bytes };
+  return { renewed, recounted, readings, zips, folders, blobs, bytes };
 }
 
 /**
@@ -111,6 +121,10 @@ async function recountFit(
   });
 }
 
+/** Zips of written motions can be made again. @returns how many were removed. */
+const removeZips = (before: Date): Promise<number> =>
+  models().MotionOut.destroy({ where: { createdAt: { [Op.lt]: before } } });
+
 /** Queues a second look at fits that an older reader or matcher made. @returns how many. */
 async function renewFits(): Promise<number> {
   const basis = await currentBasis();
@@ -141,9 +155,11 @@ async function collectReadings(before: Date): Promise<number> {
   for (const { characterId } of old) {
     const states = await statesWithinReach(characterId);
     if (states.length === 0) continue;
-    forgetReadings(characterId);
     const keys = states.map(({ intake }) => decisionsKey(intake));
-    count += await removeReadings(characterId, keys, before, READER_VERSION);
+    const removed = await removeReadings(characterId, keys, before, READER_VERSION);
+    // What is kept stays at hand; one that is at hand and not kept would never be kept again.
+    if (removed > 0) forgetReadings(characterId);
+    count += removed;
     await wait(BREATH_MS);
   }
   return count;

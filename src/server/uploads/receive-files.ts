@@ -20,7 +20,8 @@ const MOST_COUNTED = 100_000;
 const START_BYTES = 64;
 const LONGEST_HEADER = 64 * 1024;
 
-const FOLDER_PREFIX = 'yarvo-upload-';
+/** Folders with files on their way in; named after the process that they belong to. */
+export const UPLOAD_FOLDER_PREFIX = 'yarvo-upload-';
 
 /** What came of a request: the files that were taken, and what is said of those that were one too many. */
 export interface Received {
@@ -41,7 +42,7 @@ export async function withFilesOf<Value>(request: Request, work: (received: Rece
   if (!isForm && name === '') throw unnamed();
   // A form has the headers of its parts beside the files.
   if (stated > MAX_FILE_BYTES + (isForm ? MOST_FILES * 2048 : 0)) throw tooLarge(isForm ? 'upload' : name);
-  const folder = await mkdtemp(path.join(os.tmpdir(), `${FOLDER_PREFIX}${process.pid}-`));
+  const folder = await mkdtemp(path.join(os.tmpdir(), `${UPLOAD_FOLDER_PREFIX}${process.pid}-`));
   try {
     const intake = new Intake(folder);
     const body = request.body ? Readable.fromWeb(request.body as WebStream) : Readable.from([]);

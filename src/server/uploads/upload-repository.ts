@@ -1,5 +1,5 @@
 import { QueryTypes, type Transaction } from 'sequelize';
-import { collectBlobs, putBlobsOf } from '../blobs/blob-store';
+import { collectBlobsOf, putBlobsOf } from '../blobs/blob-store';
 import { database } from '../database/connection';
 import { models } from '../database/models';
 import type { ArrivedFile } from './arrived-file';
@@ -10,17 +10,25 @@ export interface UploadFile {
   readonly blobHash: string;
 }
 
-/** Keeps the files of an upload under its id, each content once. */
+/**
+ * Keeps the files of an upload under its id, each content once.
+ * @returns false where that upload is kept already: of several senders at the same moment, the others wait for the first.
+ */
 export async function insertUpload(
   id: string,
   files: readonly ArrivedFile[],
   author: string,
   transaction: Transaction,
-): Promise<void> {
-  await models().Upload.create({ id, author, createdAt: new Date() }, { transaction });
+): Promise<boolean> {
+  const [, insertedCount] = await database().query(
+    'INSERT IGNORE INTO uploads (id, author, created_at) VALUES (:id, :author, :now)',
+    { replacements: { id, author, now: new Date() }, type: QueryTypes.INSERT, transaction },
+  );
+  if (insertedCount === 0) return false;
   await putBlobsOf(files, transaction);
   const rows = files.map(({ path, hash }) => ({ uploadId: id, path, blobHash: hash }));
   await models().UploadFile.bulkCreate(rows, { transaction });
+  return true;
 }
 
 export async function listUploadFiles(uploadId: string): Promise<UploadFile[]> {
@@ -30,7 +38,8 @@ export async function listUploadFiles(uploadId: string): Promise<UploadFile[]> {
 
 /** Removes an upload, with the contents that nothing else refers to; one that a character has its files from stays. */
 export async function dropUpload(id: string): Promise<void> {
-  if (await destroyUnheld(id)) await collectBlobs();
+  const files = await listUploadFiles(id);
+  if (await removeUpload(id)) await collectBlobsOf(files.map(({ blobHash }) => blobHash));
 }
 
 /** Removes uploads that no character has its files from and no job is about. @returns how many. */
@@ -43,12 +52,15 @@ export async function collectUploads(): Promise<number> {
     { replacements: { before: new Date(Date.now() - YOUNG_MS) }, type: QueryTypes.SELECT },
   );
   let count = 0;
-  for (const { id } of unused) if (await destroyUnheld(id)) count++;
+  for (const { id } of unused) if (await removeUpload(id)) count++;
   return count;
 }
 
-/** A character holds the upload it came with by a foreign key, also one that is being made at this moment. */
-async function destroyUnheld(id: string): Promise<boolean> {
+/**
+ * Removes an upload, not its contents. A character holds the one that it came with by a foreign key, also a character that
+ * is being made at this moment. @returns whether it was removed.
+ */
+export async function removeUpload(id: string): Promise<boolean> {
   try {
     return (await models().Upload.destroy({ where: { id } })) > 0;
   } catch (error) {

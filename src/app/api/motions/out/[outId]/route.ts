@@ -14,5 +14,5 @@ export const GET = (request: Request, context: { params: Promise<{ outId: string
         'content-type': 'application/zip',
         'content-disposition': `attachment; filename="${out.fileName}"`,
       }));
-    return answer || notFound('There are no such files.');
+    return answer || notFound('There are no such files; a zip is kept for a week. Write the motions once more.');
   });

@@ -1,0 +1,15 @@
+import { database } from '@/server/database/connection';
+
+/** Statements that this process sends to the database while something is done. */
+export async function statementsOf(work: () => Promise<unknown>): Promise<number> {
+  const { options } = database();
+  const before = options.logging;
+  let count = 0;
+  options.logging = () => void count++;
+  try {
+    await work();
+  } finally {
+    options.logging = before;
+  }
+  return count;
+}
