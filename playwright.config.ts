@@ -2,35 +2,58 @@ import os from 'node:os';
 import path from 'node:path';
 import { defineConfig } from '@playwright/test';
 
-const PORT = 4397;
-const DATA = path.join(os.tmpdir(), `yarvo-e2e-${process.getuid?.() ?? 0}`);
+/**
+ * The browser tests run in two lanes at the same time, each with a server and data of its own, so that neither core waits:
+ * `YARVO_LANE=a` or `b`. Without it all run in one.
+ */
+const LANE = process.env.YARVO_LANE ?? '';
+/** What takes about half of the time. A new file is in the other lane. */
+const LANE_A = ['drill', 'roster', 'posture', 'nothing-lost'].map((name) => `**/${name}.spec.ts`);
+const PORT = LANE === 'b' ? 4398 : 4397;
+const DATA = path.join(os.tmpdir(), `yarvo-e2e${LANE}-${process.getuid?.() ?? 0}`);
+
+const browser = {
+  executablePath: '/usr/bin/chromium',
+  args: ['--no-sandbox', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
+};
 
 export default defineConfig({
   testDir: 'tests/e2e',
+  ...(LANE === 'a' && { testMatch: LANE_A }),
+  ...(LANE === 'b' && { testIgnore: LANE_A }),
   // Generous: two busy cores that also draw the stage in software take up to three times as long as two idle ones.
   timeout: 180_000,
   expect: { timeout: 30_000 },
   workers: 1,
   retries: 0,
-  reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
-  use: {
-    baseURL: `http://127.0.0.1:${PORT}`,
-    viewport: { width: 1280, height: 800 },
-    launchOptions: {
-      executablePath: '/usr/bin/chromium',
-      args: [
-        '--no-sandbox',
-        '--use-angle=swiftshader',
-        '--enable-unsafe-swiftshader',
-        // The processor draws: smooth edges cost it a third of the time, and no test looks at them.
-        '--webgl-antialiasing-mode=none',
-        '--disable-background-networking',
-        '--disable-component-update',
-        '--disable-sync',
-        '--no-first-run',
-      ],
+  outputDir: `test-results/e2e${LANE}`,
+  reporter: [['list'], ['json', { outputFile: `test-results/e2e${LANE}.json` }]],
+  use: { baseURL: `http://127.0.0.1:${PORT}`, viewport: { width: 1280, height: 800 } },
+  projects: [
+    {
+      // A browser without WebGL shows the skeleton, and the processor has nothing to draw but lines.
+      name: 'rods',
+      grepInvert: /@drawn/,
+      use: { launchOptions: { ...browser, args: [...browser.args, '--disable-3d-apis'] } },
     },
-  },
+    {
+      // What is about meshes and the graphics card is drawn, by the processor: without smooth edges, and small.
+      name: 'drawn',
+      grep: /@drawn/,
+      use: {
+        deviceScaleFactor: 0.5,
+        launchOptions: {
+          ...browser,
+          args: [
+            ...browser.args,
+            '--use-angle=swiftshader',
+            '--enable-unsafe-swiftshader',
+            '--webgl-antialiasing-mode=none',
+          ],
+        },
+      },
+    },
+  ],
   // The real start command, on data of its own: what it installs, migrates, loads and builds is tested with it.
   webServer: {
     command: `./start --port ${PORT} --data ${DATA} --fresh`,

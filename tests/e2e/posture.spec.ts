@@ -108,7 +108,7 @@ test('several roles picked one after another turn together', async ({ page }) =>
   await page.getByRole('button', { name: /^Undo/ }).click();
 });
 
-test('the stage comes back when the graphics card loses what it held', async ({ page }) => {
+test('the stage comes back when the graphics card loses what it held @drawn', async ({ page }) => {
   await openCharacter(page, 'Lamplighter', 'Posture');
   const stage = page.locator('[data-stage="ready"]');
   await expect(stage).toBeVisible();
@@ -136,7 +136,7 @@ test('the stage comes back when the graphics card loses what it held', async ({ 
     .toBe(true);
 });
 
-test('going from step to step leaves nothing behind on the graphics card', async ({ page }) => {
+test('going from step to step leaves nothing behind on the graphics card @drawn', async ({ page }) => {
   await openCharacter(page, 'Lamplighter');
   const overlay = page.locator('[data-stage="ready"] canvas[data-held]');
   /** Once the frame is drawn that has the model in it, and none is to come. */

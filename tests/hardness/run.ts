@@ -10,7 +10,7 @@ import { YarvoProcess } from './yarvo-process';
 
 /**
  * `npx tsx tests/hardness/run.ts [soak|full-disk|little-memory] [--minutes 10] [--characters 500] [--writers 10]
- * [--between 12]`: a real Yarvo on loopback, on data of its own that goes with it; exit code 1 where anything was lost,
+ * [--between 12] [--readers 150]`: a real Yarvo on loopback, on data of its own that goes with it; exit code 1 where anything was lost,
  * doubled or invented. The options are the soak's.
  */
 const { values, positionals } = parseArgs({
@@ -20,6 +20,7 @@ const { values, positionals } = parseArgs({
     characters: { type: 'string', default: '500' },
     writers: { type: 'string', default: '10' },
     between: { type: 'string', default: '12' },
+    readers: { type: 'string', default: '150' },
   },
 });
 const say = (text: string): void => void process.stdout.write(`${text}\n`);
@@ -36,6 +37,8 @@ async function soak(): Promise<readonly string[]> {
       characters: Number(values.characters),
       writers: Number(values.writers),
       kills: Math.floor((seconds * 0.6) / (between + RETURN_SECONDS)),
+      hasStandstills: true,
+      idleReaders: Number(values.readers),
       secondsBetweenKills: between,
       quietSeconds: seconds * 0.4,
       say,

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
+import { connect, type Socket } from 'node:net';
 import path from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
 import { damage, randomFrom } from '../fuzz/damage';
@@ -12,6 +13,10 @@ export interface SoakOptions {
   readonly writers: number;
   /** How often one of the processes is killed, in turn. */
   readonly kills: number;
+  /** Whether the web server also hangs and the database stands still for 30 s in between. */
+  readonly hasStandstills?: boolean;
+  /** Readers of the jobs' events that never read. */
+  readonly idleReaders?: number;
   readonly secondsBetweenKills: number;
   /** After the last kill: memory is looked at while nothing is started anew. */
   readonly quietSeconds: number;
@@ -25,6 +30,8 @@ export interface SoakReport {
   readonly uploads: number;
   readonly refused: number;
   readonly handoffs: number;
+  /** Boards whose characters were deleted under them, all of which came to an end. */
+  readonly boards: number;
   readonly kills: Readonly<Record<Victim, number>>;
   /** Slowest start of the whole, and slowest return of a killed part, milliseconds. */
   readonly slowestStartMs: number;
@@ -47,6 +54,9 @@ const ROLES = [
 ];
 const VICTIMS: readonly Victim[] = ['web', 'database', 'supervisor'];
 const CHANGED_HARDLY_MS = 30;
+const STANDSTILL_SECONDS = 30;
+/** Noticed within 30 s of its running time; starting takes some more, and the machine is under load. */
+const REPLACED_MS = 60_000;
 const demo = (name: string) => readFile(path.resolve(import.meta.dirname, '../../demo/files', name));
 
 /**
@@ -103,6 +113,10 @@ export async function runSoak(yarvo: YarvoProcess, options: SoakOptions): Promis
       await ledger.handOff(pick(ledger.characterIds()));
       await wait(300);
     }),
+    loop('boards', async (turn) => {
+      await ledger.boardUnderDeletion(`board-${turn}.glb`, lamp);
+      await wait(500);
+    }),
     loop('damaged files', async (turn) => {
       const seed = seeds[turn % seeds.length];
       await ledger.sendDamaged(`hurt-${turn}-${seed.path}`, damage(seed, randomFrom(turn)));
@@ -110,7 +124,38 @@ export async function runSoak(yarvo: YarvoProcess, options: SoakOptions): Promis
     }),
   ];
 
+  const readers = Array.from({ length: options.idleReaders ?? 0 }, () => idleReader(yarvo.port));
+  const standStill = async (): Promise<void> => {
+    const pid = await yarvo.pidOf('database');
+    process.kill(pid, 'SIGSTOP');
+    try {
+      for (let second = 0; second < STANDSTILL_SECONDS; second++) {
+        const health = await yarvo.health();
+        if (!health) complaints.push('while the database stood still, health said nothing in six seconds');
+        else if (second > 5 && health.database !== 'away')
+          complaints.push(`while the database stood still, health said that it is ${health.database}`);
+        await wait(1_000);
+      }
+    } finally {
+      process.kill(pid, 'SIGCONT');
+    }
+    slowestReturnMs = Math.max(slowestReturnMs, await yarvo.whenAnswering());
+  };
+
   for (let turn = 0; turn < options.kills; turn++) {
+    if (options.hasStandstills && turn % VICTIMS.length === 0) {
+      await wait(options.secondsBetweenKills * 1000);
+      if ((turn / VICTIMS.length) % 2 === 0) {
+        say('the web server hangs ...');
+        await yarvo.hang();
+        const back = await yarvo.whenReplaced();
+        say(`it was replaced and answers after ${(back / 1000).toFixed(1)} s`);
+        if (back > REPLACED_MS) complaints.push(`a web server that hung was replaced after ${Math.round(back)} ms`);
+      } else {
+        say('the database stands still ...');
+        await standStill();
+      }
+    }
     await wait(options.secondsBetweenKills * 1000);
     const victim = VICTIMS[turn % VICTIMS.length];
     await yarvo.kill(victim);
@@ -126,6 +171,7 @@ export async function runSoak(yarvo: YarvoProcess, options: SoakOptions): Promis
   for (const end = Date.now() + options.quietSeconds * 1000; Date.now() < end; await wait(1000))
     samples.push(residentBytes(await yarvo.pidOf('web')) / 1024 / 1024);
   isOver = true;
+  for (const reader of readers) reader.destroy();
   await Promise.all(work);
   say('comparing every history ...');
   complaints.push(...(await ledger.audit()));
@@ -140,6 +186,7 @@ export async function runSoak(yarvo: YarvoProcess, options: SoakOptions): Promis
     uploads: ledger.characterIds().length,
     refused: ledger.refusedCount,
     handoffs: ledger.handoffCount,
+    boards: ledger.boardCount,
     kills,
     slowestStartMs,
     slowestReturnMs,
@@ -147,6 +194,28 @@ export async function runSoak(yarvo: YarvoProcess, options: SoakOptions): Promis
       number,
       number,
     ],
+  };
+}
+
+/** A connection that asks for the jobs' events and reads nothing of them; opened again where it is cut off. */
+function idleReader(port: number): { destroy: () => void } {
+  let socket: Socket | null = null;
+  let isOver = false;
+  const open = () => {
+    if (isOver) return;
+    socket = connect({ host: '127.0.0.1', port }, () =>
+      socket?.write(`GET /api/jobs/events HTTP/1.1\r\nHost: 127.0.0.1:${port}\r\n\r\n`),
+    );
+    socket.pause();
+    socket.on('error', () => undefined);
+    socket.on('close', () => setTimeout(open, 1_000));
+  };
+  open();
+  return {
+    destroy: () => {
+      isOver = true;
+      socket?.destroy();
+    },
   };
 }
 

@@ -6,6 +6,7 @@ import { setTimeout as wait } from 'node:timers/promises';
 
 const ROOT = path.resolve(import.meta.dirname, '../..');
 const START_MS = 300_000;
+const HANG_ON_SIGNAL = path.join(import.meta.dirname, 'hang-on-signal.cjs');
 
 export type Victim = 'web' | 'database' | 'supervisor';
 
@@ -31,7 +32,11 @@ export class YarvoProcess {
     const child = spawn('./start', ['--port', String(this.port), '--data', this.data, '--no-demo'], {
       cwd: ROOT,
       stdio: ['ignore', 'pipe', 'pipe'],
-      env: { ...withoutSettings(process.env), ...this.environment },
+      env: {
+        ...withoutSettings(process.env),
+        NODE_OPTIONS: `${process.env.NODE_OPTIONS ?? ''} --require=${HANG_ON_SIGNAL}`.trim(),
+        ...this.environment,
+      },
     });
     for (const stream of [child.stdout, child.stderr])
       stream.on('data', (chunk: Buffer) => {
@@ -65,6 +70,18 @@ export class YarvoProcess {
     return performance.now() - started;
   }
 
+  /** Waits until the web server is another process, which answers. @returns milliseconds. */
+  async whenReplaced(): Promise<number> {
+    const started = performance.now();
+    const before = await this.pidOf('web');
+    for (;;) {
+      const isOther = (await this.pidOf('web').catch(() => before)) !== before;
+      if (isOther && (await this.health(1_000))?.database === 'there') return performance.now() - started;
+      if (performance.now() - started > START_MS) throw new Error(`it is not replaced: ${this.said}`);
+      await wait(100);
+    }
+  }
+
   async pidOf(victim: Victim): Promise<number> {
     if (victim === 'supervisor') return this.child?.pid as number;
     const note = await readFile(path.join(this.data, `${victim}-process`), 'utf8');
@@ -79,6 +96,19 @@ export class YarvoProcess {
       // It is being started again at this moment: the next kill will find it.
     }
     if (victim === 'supervisor') await this.ended();
+  }
+
+  /** Makes the web server hang: it runs, and answers nobody any more. */
+  hang = (): Promise<void> => this.kill('web', 'SIGUSR2');
+
+  /** What health says, and how long that took; null where nothing was said in time. */
+  async health(patienceMs = 6_000): Promise<{ readonly database: string; readonly tookMs: number } | null> {
+    const started = performance.now();
+    const answer = await fetch(`${this.url}/api/health`, { signal: AbortSignal.timeout(patienceMs) }).then(
+      (response) => response.json() as Promise<{ database: string }>,
+      () => null,
+    );
+    return answer && { database: answer.database, tookMs: performance.now() - started };
   }
 
   /** Asks it to end; a closed terminal sends SIGHUP. @returns its exit code. */
