@@ -30,7 +30,7 @@ export async function insertHandoff(handoff: NewHandoff, transaction: Transactio
 export async function listHandoffs(characterId: string): Promise<HandoffView[]> {
   const rows = await database().query<Omit<HandoffView, 'at' | 'manifest'> & { createdAt: Date; manifest: string }>(
     `SELECT h.version, h.file_name AS fileName, h.author, h.created_at AS createdAt, b.size_bytes AS sizeBytes,
-       JSON_REMOVE(h.manifest, '$.findings', '$.waived') AS manifest
+       CAST(JSON_REMOVE(h.manifest, '$.findings', '$.waived') AS CHAR) AS manifest
      FROM handoffs h JOIN blobs b ON b.hash = h.blob_hash
      WHERE h.character_id = :characterId ORDER BY h.version DESC`,
     { replacements: { characterId }, type: QueryTypes.SELECT },
