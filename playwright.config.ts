@@ -14,7 +14,13 @@ const DATA = path.join(os.tmpdir(), `yarvo-e2e${LANE}-${process.getuid?.() ?? 0}
 
 const browser = {
   executablePath: '/usr/bin/chromium',
-  args: ['--no-sandbox', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--no-first-run'],
+  args: [
+    '--no-sandbox',
+    '--disable-background-networking',
+    '--disable-component-update',
+    '--disable-sync',
+    '--no-first-run',
+  ],
 };
 
 export default defineConfig({

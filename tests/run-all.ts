@@ -107,7 +107,12 @@ const readPlaywright = (json: unknown): TimedTest[] => {
       tests.map(({ status, results }) => ({
         file: `tests/e2e/${file}`,
         title,
-        state: status === 'expected' ? ('passed' as const) : status === 'skipped' ? ('skipped' as const) : ('failed' as const),
+        state:
+          status === 'expected'
+            ? ('passed' as const)
+            : status === 'skipped'
+              ? ('skipped' as const)
+              : ('failed' as const),
         seconds: results.reduce((sum, { duration }) => sum + duration, 0) / 1000,
       })),
     ),

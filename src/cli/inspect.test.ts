@@ -62,9 +62,7 @@ describe('yarvo inspect', () => {
     await writeFile(file, JSON.stringify({ ...TIDEWATER, id: 'ebb', rootBone: 'optional' }));
     const checksOf = (out: string) => InspectionSchema.parse(linesOf(out)[0]).findings.map(({ check }) => check);
     expect(checksOf((await inspect([demo('net-mender.glb')])).out)).toContain('root-bone');
-    expect(checksOf((await inspect([demo('net-mender.glb')], { profile: file })).out)).not.toContain(
-      'root-bone',
-    );
+    expect(checksOf((await inspect([demo('net-mender.glb')], { profile: file })).out)).not.toContain('root-bone');
     await expect(inspect([demo('lamplighter.glb')], { definition: 'reef' })).rejects.toThrow(/reef/);
     await writeFile(file, '{"id": 3}');
     expect((await inspectByShell(demo('lamplighter.glb'), '--profile', file)).code).toBe(2);

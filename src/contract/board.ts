@@ -66,7 +66,7 @@ export type Board = z.infer<typeof BoardSchema>;
 export const BOARD_ORDERS = ['name', 'harm'] as const;
 export const BOARD_FILTERS = ['all', 'flagged', 'failed', 'old'] as const;
 /** Most rows that are read at once, and how many where nobody says. */
-export const BOARD_SIZES = { usual: 100, most: 200 } as const;
+const BOARD_SIZES = { usual: 100, most: 200 } as const;
 
 export const BoardQuery = z.strictObject({
   /** Ids of characters, joined by commas; for many, `selection`. All humanoids where both are left out. */

@@ -191,7 +191,9 @@ test('a skeleton is taken from a file into a profile, and a character is written
   await expect(page.getByRole('combobox', { name: 'Engine profile' })).toHaveValue('tidewater');
 });
 
-test('morph targets are tried on the stage, and mapped by hand onto those that the engine drives @drawn', async ({ page }) => {
+test('morph targets are tried on the stage, and mapped by hand onto those that the engine drives @drawn', async ({
+  page,
+}) => {
   const { profile } = (await (await page.request.get('/api/profiles/tidewater')).json()) as { profile: object };
   const morphs = ['mouthOpen', 'smile', 'cheekPuff'];
   const kept = await page.request.post('/api/profiles', {

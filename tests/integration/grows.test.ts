@@ -48,8 +48,11 @@ describe('what a request costs', () => {
     const first = await take();
     await shelveWalk('Walk 1');
     await untilOver(
-      ((await (await postBoard(post({ characterIds: [first], motionKeys: ['house-crouch'] }))).json()) as { job: JobView })
-        .job.id,
+      (
+        (await (await postBoard(post({ characterIds: [first], motionKeys: ['house-crouch'] }))).json()) as {
+          job: JobView;
+        }
+      ).job.id,
     );
     const turn = async () => {
       const baseRevision = (await findCurrentFit(first))?.revision ?? 0;
@@ -240,9 +243,8 @@ describe('board work', () => {
   it('is about cells of its own, so that two jobs are worked on at the same time', async () => {
     const [a, b] = [await take(), await take()];
     const ask = async (id: string) =>
-      (
-        (await (await postBoard(post({ characterIds: [id], motionKeys: ['house-walk'] }))).json()) as { job: JobView }
-      ).job;
+      ((await (await postBoard(post({ characterIds: [id], motionKeys: ['house-walk'] }))).json()) as { job: JobView })
+        .job;
     const [first, second] = [await ask(a), await ask(b)];
     expect(first.subject).not.toBe(second.subject);
     await untilOver(first.id);
@@ -252,7 +254,9 @@ describe('board work', () => {
   it('that was cut off goes on with the cells it has not made yet', async () => {
     const id = await take();
     const keys = ['house-walk', 'house-crouch', 'house-idle'];
-    const { job } = (await (await postBoard(post({ characterIds: [id], motionKeys: keys }))).json()) as { job: JobView };
+    const { job } = (await (await postBoard(post({ characterIds: [id], motionKeys: keys }))).json()) as {
+      job: JobView;
+    };
     await untilOver(job.id);
     const before = await models().Carried.findAll({ where: { characterId: id }, order: [['motionKey', 'ASC']] });
     await models().Carried.destroy({ where: { characterId: id, motionKey: 'house-idle' } });

@@ -135,14 +135,16 @@ describe('the shelf', () => {
   it('lets no two motions append each other, though both are asked at the same moment', async () => {
     const add = async (name: string) =>
       (
-        (await (
-          await postShelf(sent({ house: { entry: 'walk', settings: WALK }, name }))
-        ).json()) as { motions: MotionView[] }
+        (await (await postShelf(sent({ house: { entry: 'walk', settings: WALK }, name }))).json()) as {
+          motions: MotionView[];
+        }
       ).motions[0];
     for (let round = 0; round < 4; round++) {
       const [a, b] = [await add(`a ${round}`), await add(`b ${round}`)];
       const append = (motion: MotionView, other: MotionView) =>
-        change(motion.id, motion.revision, { edits: [{ kind: 'append', motionId: other.id, blend: 4, isMatching: false }] });
+        change(motion.id, motion.revision, {
+          edits: [{ kind: 'append', motionId: other.id, blend: 4, isMatching: false }],
+        });
       const statuses = (await Promise.all([append(a, b), append(b, a)])).map(({ status }) => status).sort();
       expect(statuses).toEqual([200, 422]);
     }

@@ -34,7 +34,9 @@ export interface KeptWeb {
 async function askHealth(signal: AbortSignal): Promise<boolean> {
   const { YARVO_HOST: host = '127.0.0.1', YARVO_PORT: port = '4310', YARVO_PASSWORD: password } = process.env;
   const address = host === '0.0.0.0' ? '127.0.0.1' : host === '::' ? '[::1]' : host.includes(':') ? `[${host}]` : host;
-  const headers = password ? { authorization: `Basic ${Buffer.from(`yarvo:${password}`).toString('base64')}` } : undefined;
+  const headers = password
+    ? { authorization: `Basic ${Buffer.from(`yarvo:${password}`).toString('base64')}` }
+    : undefined;
   const response = await fetch(`http://${address}:${port}/api/health`, { signal, headers });
   await response.arrayBuffer();
   return true;

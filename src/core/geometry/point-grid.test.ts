@@ -35,7 +35,10 @@ describe('points by the cells of a grid', () => {
   it('look at few of many: ten thousand on a sheet, a third of them loose', () => {
     const count = 10_000;
     let looked = 0;
-    const values = Float64Array.from({ length: count * 3 }, (_, at) => Math.sin(at * 12.9898) * (at % 3 === 2 ? 0.01 : 1));
+    const values = Float64Array.from(
+      { length: count * 3 },
+      (_, at) => Math.sin(at * 12.9898) * (at % 3 === 2 ? 0.01 : 1),
+    );
     const places = new Proxy(values, {
       get: (target, key) => {
         looked++;

@@ -47,8 +47,7 @@ export class PointGrid {
     const look = (at: number): void => {
       for (let place = this.starts[at]; place < this.starts[at + 1]; place++) {
         const other = this.sorted[place];
-        const away =
-          (places[other * 3] - x) ** 2 + (places[other * 3 + 1] - y) ** 2 + (places[other * 3 + 2] - z) ** 2;
+        const away = (places[other * 3] - x) ** 2 + (places[other * 3 + 1] - y) ** 2 + (places[other * 3 + 2] - z) ** 2;
         if (away < least || (away === least && other < nearest)) [least, nearest] = [away, other];
       }
     };

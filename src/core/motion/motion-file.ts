@@ -115,7 +115,10 @@ export function decodeMotion(bytes: Uint8Array, place = 'motion file'): Motion {
   const [jsonBytes, blockBytes] = [view.getUint32(4, true), view.getUint32(8, true)];
   if (HEAD_BYTES + jsonBytes + blockBytes > bytes.length) throw bad('The file is cut short.');
   if (jsonBytes > MOST_JSON_BYTES)
-    throw bad(`Its JSON has ${Math.ceil(jsonBytes / 1024 / 1024)} MB; ${MOST_JSON_BYTES / 1024 / 1024} MB is the limit.`, `${place}, JSON`);
+    throw bad(
+      `Its JSON has ${Math.ceil(jsonBytes / 1024 / 1024)} MB; ${MOST_JSON_BYTES / 1024 / 1024} MB is the limit.`,
+      `${place}, JSON`,
+    );
   const file = MotionFileSchema.safeParse(jsonOf(bytes.subarray(HEAD_BYTES, HEAD_BYTES + jsonBytes)));
   if (!file.success) {
     const [issue] = file.error.issues;

@@ -5,7 +5,7 @@ const LONGEST_PATTERN = 200;
 const MOST_KNOWN = 16;
 
 /** A pattern that a person wrote, ready to be held against names. */
-export interface Pattern {
+interface Pattern {
   /** Whether it is found in a text; in time linear in the length of the text, whatever the pattern. */
   readonly test: (text: string) => boolean;
 }

@@ -133,7 +133,10 @@ export const EngineProfileShape = z.strictObject({
     .strictObject({ isPowerOfTwo: z.boolean().default(false), types: z.array(Name).max(50).nullable().default(null) })
     .default({ isPowerOfTwo: false, types: null }),
   materials: z
-    .strictObject({ doubleSided: z.boolean().default(true), extensions: z.array(Name).max(200).nullable().default(null) })
+    .strictObject({
+      doubleSided: z.boolean().default(true),
+      extensions: z.array(Name).max(200).nullable().default(null),
+    })
     .default({ doubleSided: true, extensions: null }),
 
   /** Roles beyond those that the definition requires. */

@@ -12,7 +12,9 @@ describe('a template of file names', () => {
   });
 
   it('never makes a name that some systems keep for devices', () => {
-    expect(nameTemplate('{character}/{motion}').path({ character: 'Con', motion: 'LPT1' }, 1)).toBe('con-1/lpt1-1-v001');
+    expect(nameTemplate('{character}/{motion}').path({ character: 'Con', motion: 'LPT1' }, 1)).toBe(
+      'con-1/lpt1-1-v001',
+    );
   });
 
   it('gives a version a place where it has none, so that nothing is written twice', () => {

@@ -26,10 +26,7 @@ export function BoardPage({ board: given, ...choice }: { readonly board: Board }
   const [isWriting, setWriting] = useState(false);
   const [focused, setFocused] = useState<string | null>(null);
   const { order, filter } = view;
-  const shown = useMemo(
-    () => ({ ...board, motions: orderedMotions(board, order, filter) }),
-    [board, order, filter],
-  );
+  const shown = useMemo(() => ({ ...board, motions: orderedMotions(board, order, filter) }), [board, order, filter]);
   // Rows are chosen on any page; nothing chosen means all, of which only a page is here.
   const characterIds = rows.size > 0 ? [...rows] : null;
   const count = characterIds?.length ?? board.able;

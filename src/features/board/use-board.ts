@@ -52,10 +52,7 @@ export function useBoard(given: Board, { characters, selection }: BoardChoice): 
   const { page, order, filter } = view;
   const named = characters?.join(',');
   const isFirst = useRef(true);
-  const seen = useCallback(
-    (job: JobView) => setJobs((known) => [job, ...known.filter(({ id }) => id !== job.id)]),
-    [],
-  );
+  const seen = useCallback((job: JobView) => setJobs((known) => [job, ...known.filter(({ id }) => id !== job.id)]), []);
   const timer = useRef<ReturnType<typeof setTimeout> | null>(null);
   const fetchBoard = useCallback(async () => {
     const query = { page, order, filter, ...(named && { characters: named }), ...(selection && { selection }) };

@@ -19,9 +19,7 @@ type Values = Record<string, string | boolean>;
 
 /** What is wrong with a profile, by the field's path. */
 const faultsIn = (profile: unknown): ReadonlyMap<string, string> =>
-  new Map(
-    EngineProfileSchema.safeParse(profile).error?.issues.map(({ path, message }) => [path.join('.'), message]),
-  );
+  new Map(EngineProfileSchema.safeParse(profile).error?.issues.map(({ path, message }) => [path.join('.'), message]));
 
 /** A profile as a form: each field with what it is for and an example; all faults are told at once. */
 export function ProfileForm({ profile, next, onSave }: ProfileFormProps) {

@@ -59,7 +59,10 @@ export function StudioPage({ entries, profile, waivers, showsWaivers }: StudioPa
   const save = async (wanted: EngineProfile, after?: number): Promise<void> => {
     const known = after ?? entries.find(({ id }) => id === wanted.id)?.versions[0]?.version ?? 0;
     const body = { ...wanted, version: known + 1 };
-    const outcome = await outcomeOf(api.POST('/api/profiles', { params: { query: { callId: newId() } }, body: body as never }), wanted.label);
+    const outcome = await outcomeOf(
+      api.POST('/api/profiles', { params: { query: { callId: newId() } }, body: body as never }),
+      wanted.label,
+    );
     if (!outcome.ok) {
       setProblem(outcome.problem);
       if (outcome.problem.code !== 'profile-behind') return;
@@ -168,10 +171,7 @@ export function StudioPage({ entries, profile, waivers, showsWaivers }: StudioPa
           )}
           {behind && (
             <Compared older={behind.newest} newer={behind.mine} onClose={() => setBehind(null)}>
-              <button
-                className="btn btn-primary btn-xs"
-                onClick={() => void save(behind.mine, behind.newest.version)}
-              >
+              <button className="btn btn-primary btn-xs" onClick={() => void save(behind.mine, behind.newest.version)}>
                 Save mine as version {behind.newest.version + 1}
               </button>
             </Compared>
@@ -212,7 +212,9 @@ function Compared({
     >
       <div className="flex items-center">
         <h2 className="font-semibold">
-          {children ? `The newest version, ${older.version}, against yours` : `Version ${older.version} against ${newer.version}`}
+          {children
+            ? `The newest version, ${older.version}, against yours`
+            : `Version ${older.version} against ${newer.version}`}
         </h2>
         <span className="ml-4">{children}</span>
         <button className="btn ml-auto btn-ghost btn-xs" onClick={onClose}>

@@ -2,7 +2,10 @@
 const POSSIBLE = { least: 1e-6, most: 1e6 } as const;
 
 /** A unit that a file states. One that cannot be is said, and the unit comes from the figure's size. */
-export function statedUnit(metres: number): { readonly unitMetres: number | null; readonly remarks: readonly string[] } {
+export function statedUnit(metres: number): {
+  readonly unitMetres: number | null;
+  readonly remarks: readonly string[];
+} {
   if (Number.isNaN(metres)) return { unitMetres: null, remarks: [] };
   if (metres >= POSSIBLE.least && metres <= POSSIBLE.most) return { unitMetres: metres, remarks: [] };
   return {

@@ -39,7 +39,13 @@ const UPLOADS = /^\/api\/(characters(\/[^/]+\/textures)?|motions\/kept|profiles\
  * @returns null where it may.
  */
 export function checkRequest(facts: RequestFacts, rules: AccessRules): Refusal | null {
-  return checkMethod(facts) ?? checkHost(facts, rules) ?? checkPassword(facts, rules) ?? checkOrigin(facts) ?? checkContentType(facts);
+  return (
+    checkMethod(facts) ??
+    checkHost(facts, rules) ??
+    checkPassword(facts, rules) ??
+    checkOrigin(facts) ??
+    checkContentType(facts)
+  );
 }
 
 /** Others are not passed on: the framework has no answer to some of them. */

@@ -77,7 +77,9 @@ export async function putBlobsOf(sources: readonly BlobSource[], transaction: Tr
   const flush = async (): Promise<void> => {
     const createdAt = new Date();
     const rows = batch.map(({ hash, size }) => ({ hash, sizeBytes: size, chunkCount: 1, createdAt }));
-    const chunks = await Promise.all(batch.map(async ({ hash, read }) => ({ hash, sequence: 0, content: await whole(read()) })));
+    const chunks = await Promise.all(
+      batch.map(async ({ hash, read }) => ({ hash, sequence: 0, content: await whole(read()) })),
+    );
     [batch, bytes] = [[], 0];
     if (rows.length === 0) return;
     await models().Blob.bulkCreate(rows, { ignoreDuplicates: true, transaction });
@@ -209,9 +211,7 @@ export async function collectBlobsOf(hashes: readonly string[]): Promise<void> {
  */
 export const collectBlobs = (): Promise<{ readonly count: number; readonly bytes: number }> => collect(null);
 
-async function collect(
-  hashes: readonly string[] | null,
-): Promise<{ readonly count: number; readonly bytes: number }> {
+async function collect(hashes: readonly string[] | null): Promise<{ readonly count: number; readonly bytes: number }> {
   const unused = await database().query<{ hash: string; bytes: number }>(
     `SELECT hash, size_bytes AS bytes FROM blobs
      WHERE NOT EXISTS (SELECT 1 FROM characters WHERE characters.blob_hash = blobs.hash)

@@ -8,9 +8,7 @@ import { listCarried, stampOf } from './carried-repository';
  * Flags of the motions that were carried to some characters as they stand, by the character's id, the most harmful first.
  * Three statements, however many characters and motions there are; one where nothing was carried.
  */
-export async function drillResults(
-  fits: readonly CurrentFit[],
-): Promise<ReadonlyMap<string, readonly DrillResult[]>> {
+export async function drillResults(fits: readonly CurrentFit[]): Promise<ReadonlyMap<string, readonly DrillResult[]>> {
   const records = await listCarried(
     fits.map(({ characterId }) => characterId),
     { isFlagged: true },
@@ -28,7 +26,5 @@ export async function drillResults(
     const result = { motionKey, motion: motion.name, count: drilled.count, worst: { frame, sentence } };
     found.set(characterId, [...(found.get(characterId) ?? []), { harm: drilled.harm, result }]);
   }
-  return new Map(
-    [...found].map(([id, own]) => [id, own.sort((a, b) => b.harm - a.harm).map(({ result }) => result)]),
-  );
+  return new Map([...found].map(([id, own]) => [id, own.sort((a, b) => b.harm - a.harm).map(({ result }) => result)]));
 }

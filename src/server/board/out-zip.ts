@@ -42,7 +42,11 @@ export class OutFolder {
   }
 
   /** Packs files under their paths; piece by piece, on threads of the runtime's own. */
-  async zip(files: readonly { readonly place: string; readonly path: string }[], text: string, at: Date): Promise<BlobSource> {
+  async zip(
+    files: readonly { readonly place: string; readonly path: string }[],
+    text: string,
+    at: Date,
+  ): Promise<BlobSource> {
     const place = path.join(this.folder, 'zip');
     const zip = new ZipFile();
     // GLBs hardly shrink, and there may be many.

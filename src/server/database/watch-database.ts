@@ -64,9 +64,3 @@ function sayStandstill(isThere: boolean): void {
     setDatabaseStatus(status);
   }
 }
-
-/** Ends the connection. */
-export function stopWatching(): void {
-  watch.connection?.destroy();
-  watch.connection = null;
-}

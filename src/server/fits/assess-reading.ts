@@ -57,7 +57,11 @@ export async function countReading(
   day = today(),
 ): Promise<FitCounts> {
   const { findings } = await assessReading(reading, state, yardsticks, { day });
-  return { doubts: countDoubts(state), blockers: countBlockers(findings), countedBy: countedBy(yardsticks, state, day) };
+  return {
+    doubts: countDoubts(state),
+    blockers: countBlockers(findings),
+    countedBy: countedBy(yardsticks, state, day),
+  };
 }
 
 /** The state of a character after a change of its fit. */

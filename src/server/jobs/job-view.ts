@@ -3,6 +3,11 @@ import { shownTexts } from '@/core/text/shown-text';
 import type { JobRecord } from './job-queue';
 
 /** A job as others see it: without what only its worker needs. */
-export function jobView({ payload: _payload, priority: _priority, isCancelled: _isCancelled, ...job }: JobRecord): JobView {
+export function jobView({
+  payload: _payload,
+  priority: _priority,
+  isCancelled: _isCancelled,
+  ...job
+}: JobRecord): JobView {
   return shownTexts(job);
 }

@@ -89,9 +89,7 @@ export async function saveProfile(
 
 /** A profile may be meant for any definition of the studio, so each role must be one of theirs. */
 async function assertRoles(profile: EngineProfile): Promise<void> {
-  const definitions = await Promise.all(
-    (await listEntries('definition')).map(({ id }) => newest('definition', id)),
-  );
+  const definitions = await Promise.all((await listEntries('definition')).map(({ id }) => newest('definition', id)));
   const known = new Set(['root', ...definitions.flatMap(({ roles }) => roles.map(({ id }) => id))]);
   const named = [
     ...profile.requiredRoles.map((role, at) => [`requiredRoles.${at}`, role] as const),

@@ -48,7 +48,7 @@ export function oncePerDefinition({ recipe }: KeyedMotion): KeyedMotion['recipe'
 const HOUSE = 'house-';
 
 /** A motion of the house set as it ships. */
-export const houseMotions = (): KeyedMotion[] =>
+const houseMotions = (): KeyedMotion[] =>
   HOUSE_SET.map(({ id, label, settings }) => ({
     key: `${HOUSE}${id}`,
     name: label,

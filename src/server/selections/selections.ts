@@ -15,7 +15,7 @@ export async function keepSelection(characterIds: readonly string[]): Promise<st
 }
 
 /** Ids of the characters of a selection. @throws {YarvoError} `no-selection` */
-export async function readSelection(id: string): Promise<string[]> {
+async function readSelection(id: string): Promise<string[]> {
   const row = await models().Selection.findByPk(id);
   if (!row)
     throw new YarvoError({

@@ -34,7 +34,10 @@ export interface Received {
  * whose parts named "file" carry paths as their file names. What was written is gone afterwards; nothing is held in memory.
  * @throws {YarvoError} where it is too much, cut short, or no upload.
  */
-export async function withFilesOf<Value>(request: Request, work: (received: Received) => Promise<Value>): Promise<Value> {
+export async function withFilesOf<Value>(
+  request: Request,
+  work: (received: Received) => Promise<Value>,
+): Promise<Value> {
   const stated = Number(request.headers.get('content-length') ?? 0);
   const type = request.headers.get('content-type') ?? '';
   const isForm = type.startsWith('multipart/form-data');
@@ -121,7 +124,9 @@ function readForm(body: Readable, type: string, intake: Intake): Promise<Receive
       body.destroy();
       form.destroy();
       // What is being written has to end before its folder goes.
-      void Promise.allSettled([...parts, ...passed]).then(() => reject(error instanceof YarvoError ? error : incomplete()));
+      void Promise.allSettled([...parts, ...passed]).then(() =>
+        reject(error instanceof YarvoError ? error : incomplete()),
+      );
     };
     form.on('file', (field, stream, { filename }) => {
       // A part that is cut off with its form says so to itself as well; unheard, that would end the process.
@@ -142,10 +147,12 @@ function readForm(body: Readable, type: string, intake: Intake): Promise<Receive
     form.on('error', fail);
     body.on('error', fail);
     form.on('close', () => {
-      void Promise.all([...parts, ...passed]).then(() => Promise.all(parts)).then((files) => {
-        const excess = passed.length === 0 ? null : excessOf(passed.length, firstPassed);
-        resolve({ files, excess });
-      }, fail);
+      void Promise.all([...parts, ...passed])
+        .then(() => Promise.all(parts))
+        .then((files) => {
+          const excess = passed.length === 0 ? null : excessOf(passed.length, firstPassed);
+          resolve({ files, excess });
+        }, fail);
     });
     body.pipe(form);
   });

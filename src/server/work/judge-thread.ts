@@ -1,13 +1,7 @@
 import path from 'node:path';
 import { Worker } from 'node:worker_threads';
 import { YarvoError } from '@/core/errors/yarvo-error';
-import type {
-  JudgeAnswers,
-  JudgedReading,
-  JudgeMessage,
-  JudgeOrder,
-  JudgeReply,
-} from '@/workers/server/judge-tasks';
+import type { JudgeAnswers, JudgedReading, JudgeMessage, JudgeOrder, JudgeReply } from '@/workers/server/judge-tasks';
 import { readConfig } from '../settings/config';
 import { processWide } from '../settings/process-wide';
 import { log } from '../log/logger';

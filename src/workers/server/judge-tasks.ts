@@ -46,12 +46,12 @@ export type JudgeOrder =
     }
   | { readonly name: 'names'; readonly fit: FitState; readonly yardsticks: Yardsticks };
 
-export type Applied =
+type Applied =
   | { readonly ok: true; readonly state: FitState; readonly description: string }
   | { readonly ok: false; readonly message: string };
 
 /** Repairs that are offered and meant, and the decisions with them made. */
-export interface RepairRound extends ChosenRepairs {
+interface RepairRound extends ChosenRepairs {
   readonly meant: readonly RepairKind[];
 }
 

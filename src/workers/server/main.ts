@@ -75,7 +75,11 @@ async function answer({ folder, ...parcel }: Parcel): Promise<StowedMessage> {
 process.on('message', (parcel: Parcel) => {
   void answer(parcel)
     .catch((error: unknown): StowedMessage => {
-      const envelope: Envelope<never> = { ok: false, problem: problemOf(error, 'worker'), stack: (error as Error).stack };
+      const envelope: Envelope<never> = {
+        ok: false,
+        problem: problemOf(error, 'worker'),
+        stack: (error as Error).stack,
+      };
       return { value: envelope, stowed: [] };
     })
     .then((message) => process.send?.(message));

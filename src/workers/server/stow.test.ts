@@ -18,7 +18,10 @@ describe('a message whose large arrays go by file', () => {
     const numbers = Float32Array.from({ length: 100_000 }, (_, at) => at / 3);
     const message = {
       name: 'intake',
-      files: [{ path: 'a', bytes: bytes.subarray(1) }, { path: 'b', bytes: Uint8Array.of(1, 2) }],
+      files: [
+        { path: 'a', bytes: bytes.subarray(1) },
+        { path: 'b', bytes: Uint8Array.of(1, 2) },
+      ],
       deep: [{ numbers, again: numbers, few: [1, 2, 3], none: null, map: new Map([[1, ['x']]]) }],
     };
     const parcel = await stow(message, path.join(folder, 'one'));
