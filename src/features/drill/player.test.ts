@@ -3,7 +3,7 @@ import type { DrillBlock } from '@/workers/browser/drill.worker';
 import { Player, type PlayState } from './player';
 
 /** A player with a clock and a screen of its own: time passes and frames are asked for when a test says so. */
-function playerOf(frameCount: number, start: Partial<PlayState> = {}, { holdsBack = false } = {}) {
+function playerOf(frameCount: number, start: Partial<PlayState> = {}, { holdsBack = false, fails = false } = {}) {
   const shown: number[] = [];
   const fetched: number[] = [];
   const waiting: (() => void)[] = [];
@@ -18,6 +18,7 @@ function playerOf(frameCount: number, start: Partial<PlayState> = {}, { holdsBac
   const player = new Player(frameCount, 30, start, {
     fetch: (from, count) => {
       fetched.push(from);
+      if (fails) return Promise.reject(new Error('the worker fell over'));
       return new Promise((resolve) => {
         const answer = () => resolve(block(from, count));
         if (holdsBack) waiting.push(answer);
@@ -129,5 +130,20 @@ describe('stepping', () => {
     expect(player.current).toMatchObject({ frame: 19, range: { from: 3, to: 19 } });
     player.setRange({ from: 15, to: 2 });
     expect(player.current.range).toEqual({ from: 2, to: 15 });
+  });
+
+  it('does not ask a worker that fails at every frame of the screen: after pauses, and then no more', async () => {
+    const { player, fetched, tick, settle } = playerOf(300, {}, { fails: true });
+    await settle();
+    player.play();
+    for (let frame = 0; frame < 1_200; frame++) {
+      tick(16);
+      await settle();
+    }
+    expect(fetched).toHaveLength(4);
+    expect(player.current.isPlaying).toBe(false);
+    player.seek(5);
+    await settle();
+    expect(fetched).toHaveLength(5);
   });
 });

@@ -4,6 +4,9 @@ import type { DrillBlock } from '@/workers/browser/drill.worker';
 const BLOCK = 128;
 /** Blocks that are kept; the oldest go first. */
 const MOST_BLOCKS = 24;
+/** A block that could not be fetched is asked for again after a pause, which doubles, and not for ever. */
+const FIRST_PAUSE_MS = 500;
+const MOST_FAILURES = 4;
 
 export interface PlayRange {
   readonly from: number;
@@ -47,6 +50,7 @@ export class Player {
   private state: PlayState;
   private readonly blocks = new Map<number, DrillBlock>();
   private readonly asked = new Set<number>();
+  private readonly failed = new Map<number, { readonly count: number; readonly until: number }>();
   private startedAt = 0;
   private startedFrom = 0;
   private isTicking = false;
@@ -104,6 +108,8 @@ export class Player {
   }
 
   seek(frame: number): void {
+    // Whoever goes there wants to see it: it may have been mended.
+    this.failed.clear();
     const next = held(Math.round(frame), 0, this.frameCount - 1);
     this.restart(next);
     this.set({ frame: next });
@@ -209,18 +215,33 @@ export class Player {
       this.blocks.set(from, there);
       return there;
     }
-    if (!this.asked.has(from)) {
+    if (!this.asked.has(from) && this.mayAsk(from)) {
       this.asked.add(from);
       void this.hooks.fetch(from, BLOCK).then(
         (block) => this.keep(from, block),
-        () => this.asked.delete(from),
+        () => this.fail(from),
       );
     }
     return null;
   }
 
+  private mayAsk(from: number): boolean {
+    const failure = this.failed.get(from);
+    return !failure || (failure.count < MOST_FAILURES && this.hooks.now() >= failure.until);
+  }
+
+  private fail(from: number): void {
+    this.asked.delete(from);
+    if (this.isOver) return;
+    const count = (this.failed.get(from)?.count ?? 0) + 1;
+    this.failed.set(from, { count, until: this.hooks.now() + FIRST_PAUSE_MS * 2 ** (count - 1) });
+    // Nothing comes any more: it does not look as if it played.
+    if (count >= MOST_FAILURES) this.set({ isPlaying: false });
+  }
+
   private keep(from: number, block: DrillBlock): void {
     this.asked.delete(from);
+    this.failed.delete(from);
     if (this.isOver) return;
     this.blocks.set(from, block);
     for (const old of this.blocks.keys()) if (this.blocks.size > MOST_BLOCKS) this.blocks.delete(old);

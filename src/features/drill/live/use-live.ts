@@ -85,7 +85,12 @@ export function useLive(wanted: LiveWanted | null, target: DrillTarget | null, k
           isBusy = false;
           if (!isGone) draw(info, shown);
         },
-        () => (isBusy = false),
+        (error: Error) => {
+          // It would fail at every frame of the screen: a person is told once, and it is not asked again.
+          if (isGone) return;
+          frameClock.cancel(next);
+          setOpened({ key, info: null, problem: stumbled(error) });
+        },
       );
     };
     let next: () => void = () => undefined;
@@ -155,3 +160,10 @@ export function useLive(wanted: LiveWanted | null, target: DrillTarget | null, k
     onShown,
   };
 }
+
+const stumbled = (error: Error): Problem => ({
+  code: 'unexpected',
+  message: error.message,
+  place: 'steering',
+  remedy: 'Switch steering off and on again; if it returns, the character triggers a fault in Yarvo.',
+});
