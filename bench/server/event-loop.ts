@@ -19,7 +19,7 @@ const HEALTH_CALLS = 400;
 const folder = await mkdtemp(path.join(os.tmpdir(), 'yarvo-delay-'));
 const file = path.join(folder, 'delay.json');
 const yarvo = new YarvoProcess(path.join(folder, 'data'), await findFreePort(), {
-  NODE_OPTIONS: `--require=${path.join(import.meta.dirname, 'delay-on-signal.cjs')}`,
+  NODE_OPTIONS: `--import=${path.join(import.meta.dirname, 'delay-on-signal.mjs')}`,
   YARVO_DELAY_FILE: file,
 });
 

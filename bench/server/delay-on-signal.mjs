@@ -1,6 +1,7 @@
 // Loaded into the web server that is measured: on this signal it writes how long its event loop was held up since the last.
-const { monitorEventLoopDelay } = require('node:perf_hooks');
-const { renameSync, writeFileSync } = require('node:fs');
+import { renameSync, writeFileSync } from 'node:fs';
+import { monitorEventLoopDelay } from 'node:perf_hooks';
+
 if (process.env.YARVO_DELAY_FILE && process.argv.some((word) => word.endsWith('web.mjs'))) {
   const histogram = monitorEventLoopDelay({ resolution: 2 });
   histogram.enable();
