@@ -146,7 +146,7 @@ test('the database is killed under an open page, which says so and comes back by
   await expect(page.getByRole('row')).toHaveCount(before);
 });
 
-test('names that are long or strange are shown without an error on any screen', async ({ page }) => {
+test('names that are long or strange are shown without an error on any screen @drawn', async ({ page }) => {
   const errors: string[] = [];
   page.on('pageerror', (error) => errors.push(error.message));
   page.on('console', (message) => {
