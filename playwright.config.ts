@@ -40,7 +40,7 @@ export default defineConfig({
       // A browser without WebGL shows the skeleton, and the processor has nothing to draw but lines.
       name: 'rods',
       grepInvert: /@drawn/,
-      use: { launchOptions: { ...browser, args: [...browser.args, '--disable-3d-apis'] } },
+      use: { deviceScaleFactor: 0.25, launchOptions: { ...browser, args: [...browser.args, '--disable-3d-apis'] } },
     },
     {
       // What is about meshes and the graphics card is drawn, by the processor: without smooth edges, and small.

@@ -37,6 +37,18 @@ export default defineConfig({
           fileParallelism: false,
         },
       },
+      {
+        // The whole application, started, killed, hung and stopped: it waits more than it works.
+        resolve: { alias },
+        test: {
+          name: 'hardness',
+          include: ['tests/hardness/**/*.test.ts'],
+          environment: 'node',
+          testTimeout: 900_000,
+          hookTimeout: 120_000,
+          fileParallelism: false,
+        },
+      },
     ],
   },
 });

@@ -162,6 +162,7 @@ if (tier === 'fast') {
     built.then(() => Promise.all([browserTests('a'), browserTests('b')])),
     staticChecks(built).then(() => vitest('unit', ['--project', 'unit', '--maxWorkers=1'])),
     built.then(() => vitest('integration', ['--project', 'integration'])),
+    built.then(() => vitest('hardness', ['--project', 'hardness'])),
   ]);
 }
 

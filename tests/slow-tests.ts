@@ -13,7 +13,7 @@ const LONG_SECONDS = 20;
 /** Why a test may take long, by a part of its file and title. */
 const REASONS: readonly (readonly [RegExp, string])[] = [
   [/hardness\.test.*killed in turn/, 'starts the whole application, kills each part of it and waits for its return'],
-  [/hardness\.test.*six points/, 'kills the web server six times in the middle of work and waits for the rest of it'],
+  [/hardness\.test.*in the middle of it/, 'kills the web server in the middle of work and waits for the rest of it'],
   [/hardness\.test.*does not answer/, 'waits as long as a person would until it is noticed'],
   [/nobody-hangs.*first 2,000/, 'keeps two thousand files'],
   [/bench\.spec.*keyboard alone/, 'a whole character is gone through, key by key'],

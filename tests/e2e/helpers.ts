@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import path from 'node:path';
 import AxeBuilder from '@axe-core/playwright';
-import { expect, type Page } from '@playwright/test';
+import { expect, type Locator, type Page } from '@playwright/test';
 
 /** The page answers keys and clicks; before that, what is seen came from the server and nobody listens yet. */
 export const isListening = (page: Page, screen: string) =>
@@ -63,10 +63,24 @@ export async function revisionOf(page: Page): Promise<number> {
   return Number(/rev\. (\d+)/.exec(text)?.[1]);
 }
 
-/** Axe finds nothing serious or critical on the page as it stands. */
-/** @param rules the only ones to ask; all where none are named. */
-export async function expectAccessible(page: Page, rules: readonly string[] = []): Promise<void> {
-  const axe = new AxeBuilder({ page });
+/**
+ * Axe finds nothing serious or critical on the page as it stands.
+ * @param rules the only ones to ask; all where none are named.
+ * @param within the part of the page that is new, where the rest of it was looked at already; all of it by default.
+ */
+export async function expectAccessible(
+  page: Page,
+  rules: readonly string[] = [],
+  within: Locator | null = null,
+): Promise<void> {
+  let axe = new AxeBuilder({ page });
+  if (within) {
+    await within.first().evaluate((element) => {
+      for (const marked of document.querySelectorAll('[data-axe]')) marked.removeAttribute('data-axe');
+      element.setAttribute('data-axe', '');
+    });
+    axe = axe.include('[data-axe]');
+  }
   const { violations } = await (rules.length > 0 ? axe.withRules([...rules]) : axe).analyze();
   const serious = violations.filter(({ impact }) => impact === 'serious' || impact === 'critical');
   expect(serious.map(({ id, nodes }) => `${id}: ${nodes[0]?.html.slice(0, 160)}`)).toEqual([]);

@@ -5,9 +5,10 @@ import { setTimeout as wait } from 'node:timers/promises';
 import { expect, it, vi } from 'vitest';
 import { isAlive } from '@/server/database/orphan';
 import { findFreePort } from '@/server/database/private-server';
-import { cutOffWork } from '../hardness/cut-off-work';
-import { runSoak } from '../hardness/soak';
-import { YarvoProcess } from '../hardness/yarvo-process';
+import { proofSize } from '../helpers/proof-size';
+import { cutOffWork } from './cut-off-work';
+import { runSoak } from './soak';
+import { YarvoProcess } from './yarvo-process';
 
 /** The soak of `tests/hardness/run.ts`, short: one kill of each part. How long things take is not asked here. */
 it(
@@ -41,14 +42,14 @@ it(
 );
 
 it(
-  'work that was acknowledged is done, once, though the web server is killed at six points of it',
+  'work that was acknowledged is done, once, though the web server is killed in the middle of it',
   { timeout: 900_000 },
   async () => {
     const data = await mkdtemp(path.join(os.tmpdir(), 'yarvo-cut-off-'));
     const yarvo = new YarvoProcess(data, await findFreePort());
     try {
       await yarvo.start();
-      expect(await cutOffWork(yarvo, 6, 40)).toEqual([]);
+      expect(await cutOffWork(yarvo, proofSize(2, 6), 40)).toEqual([]);
     } finally {
       await yarvo.stop();
       await rm(data, { recursive: true, force: true });
