@@ -5,4 +5,4 @@ export const READER_VERSION = 3;
 export const MATCHER_VERSION = 3;
 
 /** Raised whenever checks or measures may give other findings for the same fit; kept counts are derived again then. */
-export const ASSESSMENT_VERSION = 7;
+export const ASSESSMENT_VERSION = 8;
