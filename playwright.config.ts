@@ -2,15 +2,8 @@ import os from 'node:os';
 import path from 'node:path';
 import { defineConfig } from '@playwright/test';
 
-/**
- * The browser tests run in two lanes at the same time, each with a server and data of its own, so that neither core waits:
- * `YARVO_LANE=a` or `b`. Without it all run in one.
- */
-const LANE = process.env.YARVO_LANE ?? '';
-/** What takes about half of the time. A new file is in the other lane. */
-const LANE_A = ['drill', 'roster', 'posture', 'nothing-lost'].map((name) => `**/${name}.spec.ts`);
-const PORT = LANE === 'b' ? 4398 : 4397;
-const DATA = path.join(os.tmpdir(), `yarvo-e2e${LANE}-${process.getuid?.() ?? 0}`);
+const PORT = 4397;
+const DATA = path.join(os.tmpdir(), `yarvo-e2e-${process.getuid?.() ?? 0}`);
 
 const browser = {
   executablePath: '/usr/bin/chromium',
@@ -25,15 +18,13 @@ const browser = {
 
 export default defineConfig({
   testDir: 'tests/e2e',
-  ...(LANE === 'a' && { testMatch: LANE_A }),
-  ...(LANE === 'b' && { testIgnore: LANE_A }),
   // Generous: two busy cores that also draw the stage in software take up to three times as long as two idle ones.
   timeout: 180_000,
   expect: { timeout: 30_000 },
   workers: 1,
   retries: 0,
-  outputDir: `test-results/e2e${LANE}`,
-  reporter: [['list'], ['json', { outputFile: `test-results/e2e${LANE}.json` }]],
+  outputDir: 'test-results/e2e',
+  reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
   use: { baseURL: `http://127.0.0.1:${PORT}`, viewport: { width: 1280, height: 800 } },
   projects: [
     {

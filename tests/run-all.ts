@@ -28,9 +28,9 @@ interface Outcome {
   readonly said: string;
 }
 
-function outcomeOf(command: string, args: readonly string[], more: Record<string, string> = {}): Promise<Outcome> {
+function outcomeOf(command: string, args: readonly string[]): Promise<Outcome> {
   return new Promise((resolve) => {
-    const child = spawn(command, args, { env: { ...ENVIRONMENT, ...more }, stdio: ['ignore', 'pipe', 'pipe'] });
+    const child = spawn(command, args, { env: ENVIRONMENT, stdio: ['ignore', 'pipe', 'pipe'] });
     let said = '';
     for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk: Buffer) => (said += chunk.toString()));
     child.on('error', (error) => resolve({ isOk: false, said: `${said}${error.message}\n` }));
@@ -127,14 +127,8 @@ const vitest = (title: string, args: readonly string[]): Promise<void> => {
   return suite(title, () => outcomeOf(bin('vitest'), ['run', ...args, ...reporters]), report, readVitest);
 };
 
-/** The browser tests of a lane, with a server of its own. */
-const browserTests = (lane: 'a' | 'b'): Promise<void> =>
-  suite(
-    `end to end, lane ${lane}`,
-    () => outcomeOf(bin('playwright'), ['test'], { YARVO_LANE: lane }),
-    `${RESULTS}/e2e${lane}.json`,
-    readPlaywright,
-  );
+const browserTests = (): Promise<void> =>
+  suite('end to end', () => outcomeOf(bin('playwright'), ['test']), `${RESULTS}/e2e.json`, readPlaywright);
 
 /** @param built the build of the pages writes types of its own and the compiler's settings: what reads these comes after. */
 async function staticChecks(built: Promise<unknown>): Promise<void> {
@@ -155,14 +149,15 @@ if (!types.isOk) {
 if (tier === 'fast') {
   await Promise.all([staticChecks(Promise.resolve()), vitest('unit', ['--project', 'unit', '--dir', 'src'])]);
 } else {
-  // What the browser tests and some of the integration tests start; should it fail, their start says why.
+  // What the browser tests and the hardness start; should it fail, their start says why.
   const built = part('build', () => outcomeOf(bin('tsx'), ['tests/build-ahead.ts']));
+  // Two at a time that keep a core busy each: more of them would only take turns, and what waits for a screen works while
+  // it waits.
+  await Promise.all([staticChecks(built), built.then(() => vitest('unit', ['--project', 'unit', '--maxWorkers=1']))]);
   await Promise.all([
-    // The longest first.
-    built.then(() => Promise.all([browserTests('a'), browserTests('b')])),
-    staticChecks(built).then(() => vitest('unit', ['--project', 'unit', '--maxWorkers=1'])),
-    built.then(() => vitest('integration', ['--project', 'integration'])),
-    built.then(() => vitest('hardness', ['--project', 'hardness'])),
+    browserTests(),
+    // These wait for a database and for what they have killed.
+    vitest('integration', ['--project', 'integration']).then(() => vitest('hardness', ['--project', 'hardness'])),
   ]);
 }
 
