@@ -151,14 +151,11 @@ if (tier === 'fast') {
 } else {
   // What the browser tests and the hardness start; should it fail, their start says why.
   const built = part('build', () => outcomeOf(bin('tsx'), ['tests/build-ahead.ts']));
-  // Two at a time that keep a core busy each: more of them would only take turns, and what waits for a screen works while
-  // it waits.
-  await Promise.all([staticChecks(built), built.then(() => vitest('unit', ['--project', 'unit', '--maxWorkers=1']))]);
-  await Promise.all([
-    browserTests(),
-    // These wait for a database and for what they have killed.
-    vitest('integration', ['--project', 'integration']).then(() => vitest('hardness', ['--project', 'hardness'])),
-  ]);
+  // The hardness waits for what it has killed, and the browser tests for a screen: they go beside what keeps a core busy.
+  const hardness = built.then(() => vitest('hardness', ['--project', 'hardness']));
+  await Promise.all([staticChecks(built), built.then(() => vitest('unit', ['--project', 'unit', '--maxWorkers=2']))]);
+  await Promise.all([browserTests(), vitest('integration', ['--project', 'integration'])]);
+  await hardness;
 }
 
 process.stdout.write(`\n${slowTestsText(timed)}\n`);
