@@ -6,7 +6,7 @@ const PORT = 4397;
 const DATA = path.join(os.tmpdir(), `yarvo-e2e-${process.getuid?.() ?? 0}`);
 
 const browser = {
-  executablePath: '/usr/bin/chromium',
+  executablePath: '/usr/bin/chromium-headless-shell',
   args: [
     '--no-sandbox',
     '--disable-background-networking',
@@ -25,7 +25,11 @@ export default defineConfig({
   retries: 0,
   outputDir: 'test-results/e2e',
   reporter: [['list'], ['json', { outputFile: 'test-results/e2e.json' }]],
-  use: { baseURL: `http://127.0.0.1:${PORT}`, viewport: { width: 1280, height: 800 } },
+  use: {
+    baseURL: `http://127.0.0.1:${PORT}`,
+    viewport: { width: 1280, height: 800 },
+    contextOptions: { reducedMotion: 'reduce' },
+  },
   projects: [
     {
       // A browser without WebGL shows the skeleton, and the processor has nothing to draw but lines.
