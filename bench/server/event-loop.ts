@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { readFileSync } from 'node:fs';
-import { mkdtemp, readFile, rm } from 'node:fs/promises';
+import { chmod, mkdtemp, readFile, rm } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { setTimeout as wait } from 'node:timers/promises';
@@ -17,6 +17,8 @@ const MEGABYTE = 1024 * 1024;
 const HEALTH_CALLS = 400;
 
 const folder = await mkdtemp(path.join(os.tmpdir(), 'yarvo-delay-'));
+// The database's own user must be able to pass through.
+await chmod(folder, 0o755);
 const file = path.join(folder, 'delay.json');
 const yarvo = new YarvoProcess(path.join(folder, 'data'), await findFreePort(), {
   NODE_OPTIONS: `--import=${path.join(import.meta.dirname, 'delay-on-signal.mjs')}`,
