@@ -2,7 +2,7 @@ import { digitRoles, DIGITS, SIDES, type Side } from '@/core/definition/definiti
 import { QUAY } from '@/core/definition/quay';
 import { initialFit, roleBonesOf } from '@/core/fit/fit';
 import type { Geometry } from '@/core/geometry/geometry';
-import type { AlignInput } from '@/core/posture/align-posture';
+import type { AlignInput } from '@/core/posture/align-order';
 import { makeSurface, nearestOnSurface } from '@/core/posture/nearest-on-surface';
 import { FILE_REST, takenPosture, withAligned } from '@/core/posture/posture';
 import { posedPlaces, selectedTriangles, selectVertices } from '@/core/posture/skinned-selection';

@@ -110,7 +110,7 @@ function postureOf({ fitted }: AutoFit): CarryLine['posture'] {
   const { deviations, frames } = measurePosture({ ...fitted, worlds: computeWorlds(fitted.rig, fitted.pose) });
   const degrees = (rad: number): number => Math.round(((rad * 180) / Math.PI) * 1000) / 1000;
   return {
-    class: classifyPosture(frames).class,
+    class: classifyPosture({ deviations, frames }, fitted.definition).class,
     deviationsDeg: Object.fromEntries(deviations.map(({ role, deviationRad }) => [role, degrees(deviationRad)])),
     rollsDeg: Object.fromEntries(
       deviations.flatMap(({ role, rollRad }) => (rollRad === null ? [] : [[role, degrees(rollRad)]])),

@@ -74,6 +74,7 @@ const RoleDeviationSchema: z.ZodType<RoleDeviation> = z
     rollRad: z.number().nullable(),
     toleranceRad: z.number(),
     isWithin: z.boolean(),
+    isStopping: z.boolean(),
     alignment: z.enum(['align', 'yaw', 'leave']),
   })
   .meta({ id: 'RoleDeviation' });

@@ -12,7 +12,7 @@ export function readFileFacts(
   document: Document,
   boneNodes: readonly Node[],
   boneOfNode: ReadonlyMap<Node, number>,
-): Omit<FileFacts, 'parts' | 'sides' | 'middle'> {
+): Omit<FileFacts, 'parts' | 'sides' | 'middle' | 'seams'> {
   const root = document.getRoot();
   const shown = new Set(root.listScenes().flatMap((scene) => scene.listChildren().flatMap(withBelow)));
   const holds = (node: Node): boolean =>

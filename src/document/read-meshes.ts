@@ -5,6 +5,7 @@ import type { FileFacts, PartFacts } from '@/core/rig/file-facts';
 import type { Bone, Rig } from '@/core/rig/rig';
 import { accessorFloats } from './accessor-floats';
 import { targetNamesOf } from './morph-names';
+import { SeamFinder } from './read-seams';
 import { readInfluences, type Influences } from './skin-influences';
 
 /** Numbers beyond this overflow as soon as they are added up. */
@@ -33,6 +34,7 @@ export function readMeshes(
   readonly parts: PartFacts[];
   readonly sides: FileFacts['sides'];
   readonly middle: FileFacts['middle'];
+  readonly seams: FileFacts['seams'];
 } {
   const root = document.getRoot();
   const summary: MeshSummary = {
@@ -57,6 +59,7 @@ export function readMeshes(
     [0, 0],
     [0, 0],
   ]);
+  const seams = new SeamFinder();
   const skins = root.listSkins();
   const materials = root.listMaterials();
   let unnormalised = 0;
@@ -83,6 +86,14 @@ export function readMeshes(
         summary.maxInfluences = Math.max(summary.maxInfluences, influences.maxInfluences);
       }
       const jointBones = skin?.listJoints().map((joint) => boneOfNode.get(joint) ?? -1) ?? [];
+      if (skin && influences)
+        seams.add(
+          primitive,
+          points,
+          influences,
+          { bones: jointBones, inverseBinds: inverseBindsOf(skin) },
+          skins.indexOf(skin),
+        );
       const world: [number, number, number] = [0, 0, 0];
       const infiniteBefore = infinite;
       const used = new Set<number>();
@@ -149,15 +160,23 @@ export function readMeshes(
     remarks.push(`${infinite} vertices have a place that is not a finite number; they are left out of every measure.`);
   if (unnormalised > 0)
     remarks.push(`${unnormalised} vertices had skin weights that do not add up to 1; they are read normalised.`);
-  return { summary, parts, middle, sides: sides.map((each, bone) => (bones[bone].skinWeight > 0 ? each : null)) };
+  return {
+    summary,
+    parts,
+    middle,
+    sides: sides.map((each, bone) => (bones[bone].skinWeight > 0 ? each : null)),
+    seams: seams.found(),
+  };
 }
 
 export function skinMatrices(skin: Skin, worlds: ReadonlyMap<Node, readonly number[]>): (readonly number[])[] {
+  const inverseBinds = inverseBindsOf(skin);
+  return skin.listJoints().map((joint, at) => multiply(worlds.get(joint) ?? IDENTITY, inverseBinds[at]));
+}
+
+function inverseBindsOf(skin: Skin): (readonly number[])[] {
   const inverse = skin.getInverseBindMatrices();
-  return skin.listJoints().map((joint, at) => {
-    const ibm = inverse ? inverse.getElement(at, []) : [...IDENTITY];
-    return multiply(worlds.get(joint) ?? IDENTITY, ibm);
-  });
+  return skin.listJoints().map((_joint, at) => (inverse ? inverse.getElement(at, []) : [...IDENTITY]));
 }
 
 /** Place of a vertex in the rest pose, written into `out`. */

@@ -28,7 +28,8 @@ export function rigFromDocument(document: Document, place: string): Rig {
   );
   const bones = readBones(boneNodes, nodeIndex, worlds, place, remarks);
   const boneOfNode = new Map(boneNodes.map((node, index) => [node, index]));
-  const { summary: mesh, parts, sides, middle } = readMeshes(document, worlds, boneOfNode, bones, place, remarks);
+  const read = readMeshes(document, worlds, boneOfNode, bones, place, remarks);
+  const { summary: mesh, parts, sides, middle, seams } = read;
   readBindPoses(root.listSkins(), worlds, boneOfNode, bones);
   remarkNames(bones, remarks);
   const clips = readClips(document, boneOfNode, source);
@@ -49,7 +50,7 @@ export function rigFromDocument(document: Document, place: string): Rig {
     statedRoles: statedBones(source, nodes, boneOfNode),
     mesh,
     skinCount: root.listSkins().length,
-    facts: { parts, sides, middle, ...readFileFacts(document, boneNodes, boneOfNode) },
+    facts: { parts, sides, middle, seams, ...readFileFacts(document, boneNodes, boneOfNode) },
     remarks,
   };
 }

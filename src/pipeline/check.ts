@@ -7,7 +7,7 @@ import { initialFit, type FitState } from '@/core/fit/fit';
 import { NO_DECISIONS } from '@/core/intake/decisions';
 import { planHandoff, type HandoffPlan } from '@/core/plan/handoff-plan';
 import type { EngineProfile } from '@/core/profile/profile';
-import { chooseRepairs, type ChosenRepairs } from '@/core/repairs/choose-repairs';
+import { chooseRepairs, postureActions, type ChosenRepairs } from '@/core/repairs/choose-repairs';
 import { REPAIR_KINDS, type RepairKind } from '@/core/repairs/repair-kinds';
 import { USUAL_OPTIONS } from '@/core/fit/handoff-options';
 import { addedBy } from './added-bones';
@@ -28,19 +28,27 @@ export interface Checked {
   readonly findings: readonly Finding[];
 }
 
-const NO_REPAIRS: ChosenRepairs = { intake: NO_DECISIONS, handoff: USUAL_OPTIONS, aligns: false };
+const NO_REPAIRS: ChosenRepairs = {
+  intake: NO_DECISIONS,
+  handoff: USUAL_OPTIONS,
+  aligns: false,
+  straightens: false,
+};
 
 /** Matches what was read and checks what would be handed off of it. */
 export function checkReading(
   reading: CanonicalReading,
   { definition, profile }: CheckYardsticks,
-  { intake, handoff, aligns }: ChosenRepairs = NO_REPAIRS,
+  { intake, handoff, ...turns }: ChosenRepairs = NO_REPAIRS,
 ): Checked {
   const { rig } = reading;
   const first = runFirstPass(rig, definition, { motion: motionOf(reading) }, intake);
   const found: FitState = { ...initialFit(first.match, definition, intake), handoff };
-  const aligned = aligns ? applyAction(found, { kind: 'align-posture' }, { rig, definition, ...first }) : null;
-  const plan = planHandoff({ rig, ...first, fit: aligned?.ok ? aligned.state : found, definition, profile });
+  const fit = postureActions(turns, found, definition).reduce<FitState>((state, action) => {
+    const outcome = applyAction(state, action, { rig, definition, ...first });
+    return outcome.ok ? outcome.state : state;
+  }, found);
+  const plan = planHandoff({ rig, ...first, fit, definition, profile });
   return { plan, findings: runChecks(plan) };
 }
 
@@ -71,11 +79,14 @@ export async function repairFile(
     const checked = checkReading(reading, yardsticks, chosen);
     const offered = new Set(checked.findings.flatMap(({ repair }) => (repair && kinds.has(repair) ? [repair] : [])));
     const next = chooseRepairs(checked.plan, offered, (node) => origins[node] ?? -1);
-    const aligns = chosen.aligns || next.aligns;
-    const isSame = JSON.stringify({ ...next, aligns }) === JSON.stringify(chosen);
+    const turns = {
+      aligns: chosen.aligns || next.aligns,
+      straightens: chosen.straightens || next.straightens,
+    };
+    const isSame = JSON.stringify({ ...next, ...turns }) === JSON.stringify(chosen);
     if (!isSame && round < MOST_ROUNDS) {
       for (const kind of offered) made.add(kind);
-      chosen = { ...next, aligns };
+      chosen = { ...next, ...turns };
       continue;
     }
     return { ...checked, repairs: REPAIR_KINDS.filter((kind) => made.has(kind)), glb: await written(reading, checked) };

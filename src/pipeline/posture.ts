@@ -92,7 +92,7 @@ export function posturize(reading: CanonicalReading, options: PostureOptions, pl
     const { deviations, frames } = measurePosture({ ...input, worlds });
     const stature = measureStature({ ...input, geometry: meshes, worlds });
     const figures: PostureFigures = {
-      class: classifyPosture(frames).class,
+      class: classifyPosture({ deviations, frames }, input.definition).class,
       deviationsDeg: Object.fromEntries(deviations.map(({ role, deviationRad }) => [role, degrees(deviationRad)])),
       rollsDeg: Object.fromEntries(
         deviations.flatMap(({ role, rollRad }) => (rollRad === null ? [] : [[role, degrees(rollRad)]])),

@@ -77,7 +77,7 @@ async function both(name: string, lengths: 'own' | 'skeleton' = 'own') {
       const { plan } = checkReading(
         { rig, document } as Awaited<ReturnType<typeof readGlb>>,
         { definition: QUAY, profile },
-        { intake: NO_DECISIONS, handoff: options(lengths), aligns: true },
+        { intake: NO_DECISIONS, handoff: options(lengths), aligns: true, straightens: false },
       );
       const posed = {
         ...plan.fit,

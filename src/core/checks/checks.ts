@@ -33,6 +33,7 @@ import { checkRequiredRoles } from './skeleton/required-roles';
 import { checkRootBone } from './skeleton/root-bone';
 import { checkRootTurn } from './skeleton/root-turn';
 import { checkSamePlace } from './skeleton/same-place';
+import { checkUnevenRolls } from './skeleton/uneven-rolls';
 import { checkWritable } from './skeleton/writable';
 import { checkShippedSkeleton } from './skeleton/shipped-skeleton';
 import { checkTreeOrder } from './skeleton/tree-order';
@@ -45,6 +46,7 @@ import { checkLooseVertices } from './skin/loose-vertices';
 import { checkRootWeights } from './skin/root-weights';
 import { checkSkinsApart } from './skin/skins-apart';
 import { checkStrayWeights } from './skin/stray-weights';
+import { checkTears } from './skin/tears';
 import { checkWeightSum } from './skin/weight-sum';
 import { checkMaterials } from './surface/materials';
 import { checkTextures } from './surface/textures';
@@ -55,6 +57,8 @@ export const CHECKS: Readonly<Record<string, Check>> = {
   'required-roles': checkRequiredRoles,
   'tree-order': checkTreeOrder,
   'reference-pose': checkReferencePose,
+  tears: checkTears,
+  'uneven-rolls': checkUnevenRolls,
   'zero-length': checkZeroLength,
   writable: checkWritable,
   'bone-scale': checkBoneScale,

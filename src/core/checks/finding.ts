@@ -53,7 +53,7 @@ export function listNames(names: readonly string[], most = 4): string {
   return `${names.slice(0, most).join(', ')} and ${names.length - most} more`;
 }
 
-const NO_FACTS: FileFacts = {
+export const NO_FACTS: FileFacts = {
   parts: [],
   skins: [],
   clips: [],
@@ -61,6 +61,7 @@ const NO_FACTS: FileFacts = {
   images: [],
   middle: { at: [0, 0, 0], slack: 0 },
   sides: [],
+  seams: [],
   strayRoots: [],
   unseen: [],
 };

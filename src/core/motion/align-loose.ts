@@ -2,7 +2,7 @@ import { compose } from '../math/mat4';
 import { multiply, normalise, rotate, shortestArc, type Quat } from '../math/quat';
 import { add, subtract, normalise as unit, type Vec3 } from '../math/vec3';
 import type { Role } from '../definition/definition';
-import { carriesItsEnd } from '../posture/align-posture';
+import { carriesItsEnd } from '../posture/align-order';
 import { computeRoleFrame } from '../posture/role-frames';
 import type { FittedRig, StandingFigure } from './fitted-rig';
 

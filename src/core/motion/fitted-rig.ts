@@ -2,7 +2,7 @@ import { decompose } from '../math/mat4';
 import { multiply, normalise, type Quat } from '../math/quat';
 import { distance, type Vec3 } from '../math/vec3';
 import { toBody } from '../frame/normalise';
-import type { AlignInput } from '../posture/align-posture';
+import type { AlignInput } from '../posture/align-order';
 import { SIDES } from '../definition/definition';
 import { computeCarriers, computeWorlds, type RigPose } from '../rig/pose';
 

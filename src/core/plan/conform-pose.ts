@@ -3,7 +3,7 @@ import { toBody } from '../frame/normalise';
 import { translationOf } from '../math/mat4';
 import { shortestArc } from '../math/quat';
 import { distance, normalise, subtract, type Vec3 } from '../math/vec3';
-import type { AlignInput } from '../posture/align-posture';
+import type { AlignInput } from '../posture/align-order';
 import { turnRoleBy } from '../posture/turn-roles';
 import { computeWorlds, type RigPose } from '../rig/pose';
 import type { ShippedTree } from './shipped-tree';

@@ -4,7 +4,7 @@ import { problemOf, type Problem } from '../errors/yarvo-error';
 import { roleBonesOf, rootAboveHips, sparesOf, type FitState } from '../fit/fit';
 import type { Definition } from '../definition/definition';
 import type { FirstPass } from '../match/first-pass';
-import type { AlignInput } from '../posture/align-posture';
+import type { AlignInput } from '../posture/align-order';
 import { bendStraightLimbs } from '../posture/fold-limb';
 import { classifyPosture, type PostureSummary } from '../posture/classify-posture';
 import { measurePosture, type PostureMeasure } from '../posture/measure-posture';
@@ -78,7 +78,7 @@ function planByItself(input: PlanInput, options: HandoffOptions): HandoffPlan {
     options,
     pose,
     posture,
-    summary: classifyPosture(posture.frames),
+    summary: classifyPosture(posture, input.definition),
     names,
     skeleton,
     helpers: options.addsHelpers && worlds ? planHelpers({ fit, profile, names: names.names, worlds }) : [],
@@ -117,7 +117,7 @@ function planConformed(own: HandoffPlan, skeleton: ShippedSkeleton, lengths: 'ow
     );
     return conformSkeleton(turned, { ...own, shipped, pairs, lengths });
   });
-  const shared = { ...own, pose, posture, summary: classifyPosture(posture.frames), names };
+  const shared = { ...own, pose, posture, summary: classifyPosture(posture, own.definition), names };
   if ('problem' in conformed) return { ...shared, skeleton: conformed, helpers: [], hung: NONE_HUNG };
   const { plan, added, hung } = conformed.plan;
   // What the profile wants beside its skeleton is hung on it.

@@ -6,9 +6,9 @@ import { cross, dot, normalise, reject, type Vec3 } from '../math/vec3';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
 import { ankleHeight, liftHips } from './lift-hips';
 import { yawBetween } from './measure-posture';
-import { computeRoleFrame, endsOf, type FrameInput, type RoleFrame } from './role-frames';
-
-export type AlignInput = Omit<FrameInput, 'worlds'>;
+import { carriesItsEnd, parentsFirst, type AlignInput } from './align-order';
+import { computeRoleFrame, type RoleFrame } from './role-frames';
+import { straightenBody } from './straighten-body';
 
 /** What a person may choose about aligning. */
 export const AlignChoicesSchema = z.strictObject({
@@ -20,9 +20,17 @@ export const AlignChoicesSchema = z.strictObject({
   feet: z.enum(['align', 'keep']),
   /** leave: collars as they slant. level: turned until they are level. */
   shoulders: z.enum(['leave', 'level']),
+  /** leave: hips, spine, neck and collars as they lean. straighten: those that lean too far are turned upright. */
+  body: z.enum(['leave', 'straighten']).default('leave'),
 });
 export type AlignChoices = z.infer<typeof AlignChoicesSchema>;
-export const ALIGN_CHOICES: AlignChoices = { roll: 'keep', curl: 'straighten', feet: 'align', shoulders: 'leave' };
+export const ALIGN_CHOICES: AlignChoices = {
+  roll: 'keep',
+  curl: 'straighten',
+  feet: 'align',
+  shoulders: 'leave',
+  body: 'leave',
+};
 
 export interface AlignOptions {
   /** Roles to align; all by default. */
@@ -46,11 +54,13 @@ export function alignPosture(
   { roles, flatFeet, choices = ALIGN_CHOICES }: AlignOptions = {},
 ): RigPose {
   const carriers = computeCarriers(input.rig);
-  const rotations: Record<string, Quat> = { ...start.rotations };
-  const pose: RigPose = { rotations, shift: start.shift };
+  const original = computeWorlds(input.rig, start, carriers);
+  const before = ankleHeight(input, original);
+  const straight = choices.body === 'straighten' ? straightenBody(input, start, roles) : start;
+  const rotations: Record<string, Quat> = { ...straight.rotations };
+  const pose: RigPose = { rotations, shift: straight.shift };
   let worlds = computeWorlds(input.rig, pose, carriers);
-  const before = ankleHeight(input, worlds);
-  const flat = flatFeet ?? worlds;
+  const flat = flatFeet ?? original;
   const toBody = input.normalisation.rotation as Quat;
   const inFile = (turn: Quat): Quat => multiply(conjugate(toBody), multiply(turn, toBody));
   for (const role of parentsFirst(input)) {
@@ -71,17 +81,6 @@ export function alignPosture(
     worlds = computeWorlds(input.rig, pose, carriers);
   }
   return { rotations, shift: keepOnFloor(input, start, before, ankleHeight(input, worlds)) };
-}
-
-/**
- * Whether what ends a segment hangs on its bone. Where it does not (a hand that is a tree of its own, fingers under a
- * target) no turn of the bone takes it along: the segment would be torn off instead of aligned.
- */
-export function carriesItsEnd({ rig, definition, roleBones }: AlignInput, role: string): boolean {
-  const ends = endsOf(role, { definition, roleBones });
-  const top = roleBones.get(role);
-  const hangs = (bone: number): boolean => bone >= 0 && (bone === top || hangs(rig.bones[bone].parent));
-  return ends.length === 0 || ends.some(hangs);
 }
 
 /** What is done with a role under the choices a person made. */
@@ -109,19 +108,6 @@ function ontoReference(frame: RoleFrame, role: Role, { roll }: AlignChoices): Qu
 function levelled({ direction }: RoleFrame): Quat {
   const level = normalise([direction[0], 0, direction[2]]);
   return level ? shortestArc(direction, level) : [0, 0, 0, 1];
-}
-
-/** Definition order is not trusted: a role comes after the role above it. */
-function parentsFirst({ definition, roleBones }: AlignInput): Role[] {
-  const depth = (role: Role): number => {
-    const parent = definition.roles.find((candidate) => candidate.id === role.parent);
-    return parent ? depth(parent) + 1 : 0;
-  };
-  return definition.roles
-    .filter((role) => roleBones.has(role.id))
-    .map((role) => ({ role, depth: depth(role) }))
-    .sort((a, b) => a.depth - b.depth)
-    .map(({ role }) => role);
 }
 
 function keepOnFloor(input: AlignInput, start: RigPose, before: number | null, after: number | null): RigPose['shift'] {

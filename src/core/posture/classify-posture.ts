@@ -1,7 +1,7 @@
-import { SIDES, type Side } from '../definition/definition';
+import { roleOf, SIDES, type Definition, type Side } from '../definition/definition';
 import { angleBetween, type Vec3 } from '../math/vec3';
 import type { RoleFrame } from './role-frames';
-import { yawBetween } from './measure-posture';
+import { yawBetween, type PostureMeasure, type RoleDeviation } from './measure-posture';
 
 type PostureClass = 'T' | 'A' | 'other';
 
@@ -24,8 +24,14 @@ const degrees = (rad: number): string => `${(rad / DEGREE).toFixed(1)} degrees`;
 /** Angle below the horizontal; negative above it. */
 const downAngle = (direction: Vec3): number => Math.atan2(-direction[1], Math.hypot(direction[0], direction[2]));
 
-/** T-pose, A-pose or another, from upper arm and forearm of both sides, and what else is not straight. */
-export function classifyPosture(frames: ReadonlyMap<string, RoleFrame>): PostureSummary {
+/**
+ * T-pose, A-pose or another, from upper arm and forearm of both sides, and what else is not straight. A body that is bent
+ * or turned has no such name, wherever its arms point.
+ */
+export function classifyPosture({ frames, deviations }: PostureMeasure, definition: Definition): PostureSummary {
+  const bent = deviations
+    .filter(({ alignment, isWithin }) => alignment === 'leave' && !isWithin)
+    .sort((a, b) => b.deviationRad - a.deviationRad);
   const arms = SIDES.map((side) => armAngles(frames, side)).filter((angles) => angles !== null);
   const sentences: string[] = [];
   let kind: PostureClass = 'other';
@@ -36,9 +42,13 @@ export function classifyPosture(frames: ReadonlyMap<string, RoleFrame>): Posture
     const isSideways = arms.every((arm) => arm.isSideways);
     if (isEven && isSideways && Math.abs(armsDownRad) <= T_LIMIT) kind = 'T';
     else if (isEven && isSideways && armsDownRad > 0 && armsDownRad <= A_LIMIT) kind = 'A';
-    sentences.push(describeArms(kind, armsDownRad, isEven, isSideways));
+    const isBent = bent.some(({ isStopping }) => isStopping);
+    if (isBent) kind = 'other';
+    sentences.push(
+      isBent ? 'Neither T nor A: the body is bent or turned' : describeArms(kind, armsDownRad, isEven, isSideways),
+    );
   } else sentences.push('No arms to judge by');
-  sentences.push(...describeSides(frames));
+  sentences.push(...describeBent(bent, definition), ...describeSides(frames));
   return { class: kind, armsDownRad, sentence: `${sentences.join('; ')}.` };
 }
 
@@ -66,6 +76,17 @@ function describeArms(kind: PostureClass, downRad: number, isEven: boolean, isSi
   if (!isEven) return 'Neither T nor A: the arms differ';
   if (!isSideways) return 'Neither T nor A: the arms point forward or back';
   return downRad > 0 ? `Arms hang ${degrees(downRad)} down` : `Arms raised ${degrees(-downRad)}`;
+}
+
+const MOST_NAMED = 3;
+
+/** "hips 141.6 degrees off, neck 44.0 degrees off": what aligning leaves and the eye does not. */
+function describeBent(bent: readonly RoleDeviation[], definition: Definition): string[] {
+  const named = bent
+    .slice(0, MOST_NAMED)
+    .map(({ role, deviationRad }) => `${roleOf(definition, role).label.toLowerCase()} ${degrees(deviationRad)} off`);
+  const rest = bent.length - named.length;
+  return rest > 0 ? [...named, `${rest} more parts of the body are off`] : named;
 }
 
 /** Bends of elbows and knees and turns of the feet; one statement where both sides agree. */

@@ -3,7 +3,7 @@ import type { Geometry } from '../geometry/geometry';
 import { conjugate, multiply, shortestArc, type Quat } from '../math/quat';
 import type { Vec3 } from '../math/vec3';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
-import type { AlignInput } from './align-posture';
+import type { AlignInput } from './align-order';
 import { makeSurface, nearestOnSurface } from './nearest-on-surface';
 import { computeRoleFrame } from './role-frames';
 import { bonesBelow, posedPlaces, selectedTriangles, selectVertices, type SkinnedSelection } from './skinned-selection';

@@ -2,7 +2,7 @@ import { conjugate, fromAxisAngle, multiply, rotate, shortestArc, type Quat } fr
 import { decompose, translationOf } from '../math/mat4';
 import { distance, subtract, type Vec3 } from '../math/vec3';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
-import type { AlignInput } from './align-posture';
+import type { AlignInput } from './align-order';
 import { ankleHeight, liftHips } from './lift-hips';
 import { endRole, limbHinges, LIMBS, lowerRole, upperRole, type Limb, type LimbHinge } from './hinges';
 import { STRAIGHT_RAD } from './role-frames';

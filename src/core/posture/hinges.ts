@@ -3,7 +3,7 @@ import { decompose, type Mat4 } from '../math/mat4';
 import { conjugate, multiply, rotate, type Quat } from '../math/quat';
 import { normalise, reject, type Vec3 } from '../math/vec3';
 import { computeWorlds, type RigPose } from '../rig/pose';
-import type { AlignInput } from './align-posture';
+import type { AlignInput } from './align-order';
 import { computeRoleFrames, STRAIGHT_RAD, type RoleFrame } from './role-frames';
 import { angleBetween, cross } from '../math/vec3';
 

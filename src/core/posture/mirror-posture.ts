@@ -2,7 +2,7 @@ import { mirrorRole, sideOfRole, type Side } from '../definition/definition';
 import { decompose } from '../math/mat4';
 import { conjugate, multiply, type Quat } from '../math/quat';
 import { computeCarriers, computeWorlds, REST_POSE, turnedLocalRotation, type RigPose } from '../rig/pose';
-import type { AlignInput } from './align-posture';
+import type { AlignInput } from './align-order';
 
 /**
  * Puts onto the other side how the segments of one side are turned against the file's rest, as their mirror image in the

@@ -3,7 +3,7 @@ import { SIDES, type Side } from '../definition/definition';
 import type { Geometry } from '../geometry/geometry';
 import { filePoses } from '../rig/local-pose';
 import { computeWorlds, type RigPose } from '../rig/pose';
-import type { AlignInput } from './align-posture';
+import type { AlignInput } from './align-order';
 import { measureSides } from './body-measure';
 import { classifyPosture } from './classify-posture';
 import { limbHinges } from './hinges';
@@ -38,7 +38,7 @@ export const PostureSheetSchema = z.strictObject({
       role: z.string(),
       bone: z.string(),
       offDeg: z.number(),
-      /** Null where the definition leaves the segment as it is. */
+      /** How far off it may be; older sheets state none where aligning leaves the segment. */
       allowedDeg: Maybe,
       rollDeg: Maybe,
     }),
@@ -64,7 +64,7 @@ export interface SheetInput extends AlignInput {
 export function measureSheet({ geometry, feet, ...input }: SheetInput, pose: RigPose): PostureSheet {
   const worlds = computeWorlds(input.rig, pose);
   const { deviations, frames } = measurePosture({ ...input, worlds });
-  const summary = classifyPosture(frames);
+  const summary = classifyPosture({ deviations, frames }, input.definition);
   const stature = measureStature({ ...input, geometry, worlds });
   const sides = measureSides({ ...input, worlds }, frames);
   const soles = geometry ? measureSoles(input, feet ?? selectFeet(input, geometry), pose) : [];
@@ -89,11 +89,11 @@ export function measureSheet({ geometry, feet, ...input }: SheetInput, pose: Rig
     hipsCm: centimetres(stature.hips),
     solesFrom: stature.solesFrom,
     sides: Object.fromEntries(SIDES.map((side) => [side, sideOf(side)])) as PostureSheet['sides'],
-    roles: deviations.map(({ role, boneIndex, deviationRad, toleranceRad, alignment, rollRad }) => ({
+    roles: deviations.map(({ role, boneIndex, deviationRad, toleranceRad, rollRad }) => ({
       role,
       bone: input.rig.bones[boneIndex].name,
       offDeg: degrees(deviationRad) as number,
-      allowedDeg: alignment === 'leave' ? null : degrees(toleranceRad),
+      allowedDeg: degrees(toleranceRad),
       rollDeg: degrees(rollRad),
     })),
     limbs: limbHinges(input, pose, filePoses(input.rig)).map(({ limb, bendRad, shownBy }) => ({

@@ -3,7 +3,8 @@ import type { Definition } from '../definition/definition';
 import { conjugate, multiply, type Quat } from '../math/quat';
 import { computeCarriers, computeWorlds, isRest, REST_POSE, type RigPose } from '../rig/pose';
 import type { Rig } from '../rig/rig';
-import { ALIGN_CHOICES, alignPosture, AlignChoicesSchema, type AlignInput } from './align-posture';
+import { ALIGN_CHOICES, alignPosture, AlignChoicesSchema } from './align-posture';
+import type { AlignInput } from './align-order';
 
 const QuatSchema = z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly();
 const Vec3Schema = z.tuple([z.number(), z.number(), z.number()]).readonly();

@@ -16,6 +16,8 @@ export interface RoleFrame {
   readonly role: string;
   readonly boneIndex: number;
   readonly direction: Vec3;
+  /** Nothing of the bone shows where it leads: it is taken to go on as the bone before it does. */
+  readonly isInferred: boolean;
   /** Flexion axis across the segment; null where the limb is too straight to show it. */
   readonly hinge: Vec3 | null;
 }
@@ -67,6 +69,7 @@ function frameReader(input: FrameInput): (role: string) => RoleFrame | null {
       role,
       boneIndex: roleBones.get(role) as number,
       direction,
+      isInferred: shownDirection(role, input, placeOf) === null,
       hinge: hingeOf(role, direction, directionFor, input, placeOf),
     };
   };
@@ -83,8 +86,23 @@ export function endsOf(role: string, input: Pick<FrameInput, 'definition' | 'rol
   return next === null ? [] : [next];
 }
 
-/** Next role whose joint ends the segment, by rule of the part. */
-function directionOf(role: string, input: FrameInput, placeOf: PlaceOf): Vec3 | null {
+/** Where a segment leads; the last joint of a line with nothing below it goes on as its parent does. */
+const directionOf = (role: string, input: FrameInput, placeOf: PlaceOf): Vec3 | null =>
+  shownDirection(role, input, placeOf) ?? inferredDirection(role, input, placeOf);
+
+function inferredDirection(role: string, input: FrameInput, placeOf: PlaceOf): Vec3 | null {
+  const { roleBones, definition } = input;
+  const side = sideOfRole(definition, role);
+  if (side && (role.endsWith('Hand') || role.endsWith('Foot'))) return null;
+  // A limb or digit of one bone shows nothing of where it leads, and no turn of it would.
+  if (side && isFirstOnLine(role, input)) return null;
+  const before = roleBones.get(roleOf(definition, role).parent ?? '');
+  const from = placeOf(roleBones.get(role) as number);
+  return before === undefined ? null : normalise(subtract(from, placeOf(before)));
+}
+
+/** By the next role's joint, an end bone or the bone's own axis; null where nothing shows it. */
+function shownDirection(role: string, input: FrameInput, placeOf: PlaceOf): Vec3 | null {
   const { roleBones } = input;
   const bone = roleBones.get(role) as number;
   const from = placeOf(bone);
@@ -96,14 +114,7 @@ function directionOf(role: string, input: FrameInput, placeOf: PlaceOf): Vec3 | 
   if (next !== null) return towards(placeOf(next));
   if (side && role.endsWith('Foot')) return towards(endOfChain(input, placeOf, bone));
   const tip = endOfChain(input, placeOf, bone);
-  if (tip) return towards(tip);
-  const own = ownAxis(input, bone);
-  if (own) return own;
-  // A limb or digit of one bone shows nothing of where it leads, and no turn of it would.
-  if (side && isFirstOnLine(role, input)) return null;
-  // The last joint of a line with nothing below it goes on as its parent does.
-  const before = roleBones.get(roleOf(input.definition, role).parent ?? '');
-  return before === undefined ? null : normalise(subtract(from, placeOf(before)));
+  return tip ? towards(tip) : ownAxis(input, bone);
 }
 
 /** Whether no mapped role comes before one on its line. */

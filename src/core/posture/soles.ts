@@ -4,7 +4,7 @@ import { translationOf, type Mat4 } from '../math/mat4';
 import { conjugate, fromAxisAngle, multiply, rotate, type Quat } from '../math/quat';
 import { cross, distance, normalise, subtract, type Vec3 } from '../math/vec3';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
-import type { AlignInput } from './align-posture';
+import type { AlignInput } from './align-order';
 import { foldLimb } from './fold-limb';
 import { limbHinges } from './hinges';
 import { liftHips } from './lift-hips';

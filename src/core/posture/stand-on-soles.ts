@@ -1,5 +1,5 @@
 import type { RigPose } from '../rig/pose';
-import type { AlignInput } from './align-posture';
+import type { AlignInput } from './align-order';
 import { liftHips } from './lift-hips';
 import type { Stature } from './stature';
 

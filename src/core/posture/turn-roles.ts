@@ -3,7 +3,7 @@ import { roleOf, sideOfRole } from '../definition/definition';
 import { conjugate, fromAxisAngle, multiply, type Quat } from '../math/quat';
 import { normalise, reject, type Vec3 } from '../math/vec3';
 import { computeCarriers, computeWorlds, turnedLocalRotation, type RigPose } from '../rig/pose';
-import type { AlignInput } from './align-posture';
+import type { AlignInput } from './align-order';
 import { computeRoleFrame, type RoleFrame } from './role-frames';
 
 /**

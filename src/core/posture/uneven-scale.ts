@@ -1,5 +1,5 @@
 import { decompose } from '../math/mat4';
-import type { AlignInput } from './align-posture';
+import type { AlignInput } from './align-order';
 
 /** Rounding in files stays below this; above it a turn would change the length of what hangs on the bone. */
 const UNEVEN_RATIO = 1e-4;

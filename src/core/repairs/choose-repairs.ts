@@ -1,8 +1,10 @@
 import { leastReach } from '../rig/morph-reach';
 import type { IntakeDecisions } from '../intake/decisions';
 import type { Mending } from '../intake/mending';
-import { roleOf } from '../definition/definition';
-import { boneRolesOf, rootAboveHips } from '../fit/fit';
+import { roleOf, type Definition } from '../definition/definition';
+import type { FitAction } from '../fit/actions/fit-actions';
+import { boneRolesOf, rootAboveHips, type FitState } from '../fit/fit';
+import { isBodyRole } from '../posture/straighten-body';
 import type { HandoffOptions } from '../fit/handoff-options';
 import type { HandoffPlan } from '../plan/handoff-plan';
 import { conformTree, extraBones } from '../plan/conform-tree';
@@ -19,6 +21,8 @@ export interface ChosenRepairs {
   readonly handoff: HandoffOptions;
   /** Whether the posture is aligned to the reference pose. */
   readonly aligns: boolean;
+  /** Whether a bent body is straightened as well. */
+  readonly straightens: boolean;
 }
 
 /**
@@ -31,11 +35,25 @@ export function chooseRepairs(
   kinds: ReadonlySet<RepairKind>,
   originOf: (node: number) => number,
 ): ChosenRepairs {
-  const start: ChosenRepairs = { intake: plan.fit.intake, handoff: plan.options, aligns: false };
+  const start: ChosenRepairs = { intake: plan.fit.intake, handoff: plan.options, aligns: false, straightens: false };
   return REPAIR_KINDS.filter((kind) => kinds.has(kind)).reduce(
     (chosen, kind) => ({ ...chosen, ...REPAIRS[kind](plan, chosen, originOf) }),
     start,
   );
+}
+
+/** What is done to the posture, one after another. */
+export function postureActions(
+  { aligns, straightens }: Pick<ChosenRepairs, 'aligns' | 'straightens'>,
+  fit: Pick<FitState, 'posture' | 'assignments'>,
+  definition: Definition,
+): Extract<FitAction, { kind: 'align-posture' }>[] {
+  const body = definition.roles.filter((role) => isBodyRole(role) && fit.assignments[role.id]).map(({ id }) => id);
+  const choices = { ...fit.posture.choices, body: 'straighten' as const };
+  return [
+    ...(straightens && body.length > 0 ? [{ kind: 'align-posture' as const, roles: body, choices }] : []),
+    ...(aligns ? [{ kind: 'align-posture' as const }] : []),
+  ];
 }
 
 type Repair = (plan: HandoffPlan, chosen: ChosenRepairs, originOf: (node: number) => number) => Partial<ChosenRepairs>;
@@ -166,6 +184,7 @@ const REPAIRS: Readonly<Record<RepairKind, Repair>> = {
   'add-root': option({ addsRoot: true }),
   'add-helpers': option({ addsHelpers: true }),
   're-orient': option({ reorients: true }),
+  'straighten-body': () => ({ straightens: true }),
   'align-posture': () => ({ aligns: true }),
 };
 

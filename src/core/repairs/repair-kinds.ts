@@ -31,6 +31,7 @@ export const REPAIR_KINDS = [
   'add-root',
   'add-helpers',
   're-orient',
+  'straighten-body',
   'align-posture',
 ] as const;
 export type RepairKind = (typeof REPAIR_KINDS)[number];
@@ -68,6 +69,7 @@ export const REPAIR_TEXT: Readonly<Record<RepairKind, string>> = {
   'add-root': 'Add a root',
   'add-helpers': 'Add helper bones',
   're-orient': 'Turn joints to these axes',
+  'straighten-body': 'Straighten the body',
   'align-posture': 'Align the posture',
 };
 
@@ -77,5 +79,6 @@ const UNSAFE: ReadonlySet<RepairKind> = new Set([
   'merge-light-bones',
   'merge-extra-bones',
   'take-lengths',
+  'straighten-body',
 ]);
 export const SAFE_REPAIRS: readonly RepairKind[] = REPAIR_KINDS.filter((kind) => !UNSAFE.has(kind));

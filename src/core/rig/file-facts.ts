@@ -86,6 +86,15 @@ const SidesSchema = z
   .length(3)
   .readonly();
 
+const Place = z.tuple([z.number(), z.number(), z.number()]);
+
+/** Where the mesh goes over from one bone to another: one place, in the space of each of them, and how many edges cross. */
+const SeamSchema = z.strictObject({
+  bones: z.tuple([Count, Count]),
+  places: z.tuple([Place, Place]),
+  edges: Count,
+});
+
 /** What checks need to know of a file beside its bones. */
 export const FileFactsSchema = z.strictObject({
   parts: z.array(PartFactsSchema),
@@ -97,6 +106,8 @@ export const FileFactsSchema = z.strictObject({
   middle: z.strictObject({ at: z.array(z.number()).length(3), slack: z.number().nonnegative() }),
   /** By bone; null for a bone that moves nothing. */
   sides: z.array(SidesSchema.nullable()),
+  /** Between bones that move neighbouring vertices. */
+  seams: z.array(SeamSchema).default([]),
   /** Top nodes of the scene that hold neither bone nor mesh. */
   strayRoots: z.array(Name),
   /** Nodes that are shown in no scene. */

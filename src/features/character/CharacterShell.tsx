@@ -68,7 +68,7 @@ function TopBar() {
   const pathname = usePathname();
   const doubts = Object.values(fit.state.assignments).filter((assignment) => assignment.state === 'doubtful').length;
   const blockers = fit.findings.filter((finding) => finding.severity === 'blocker').length;
-  const off = fit.deviations.filter((deviation) => deviation.alignment !== 'leave' && !deviation.isWithin).length;
+  const off = fit.deviations.filter(({ isWithin }) => !isWithin).length;
   const hints: Record<(typeof STEPS)[number], { text: string; tone: string } | null> = {
     intake: null,
     match: doubts > 0 ? { text: `${doubts} ${doubts === 1 ? 'doubt' : 'doubts'}`, tone: 'text-warning' } : null,

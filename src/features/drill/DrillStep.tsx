@@ -1,5 +1,6 @@
 'use client';
 
+import Link from 'next/link';
 import { useMemo, useState } from 'react';
 import { NO_ROOT_TRAVEL, ROOT_COMPONENTS } from '@/core/motion/carry-options';
 import { slugOf } from '@/core/text/slug';
@@ -282,17 +283,24 @@ function StageNote({
 
 /** Motion is told against the reference pose: a figure that does not stand in it moves as far off. */
 function PostureHint() {
-  const { fit, act } = useCharacter();
-  const off = fit.deviations.filter(({ alignment, isWithin }) => alignment !== 'leave' && !isWithin);
+  const { character, fit, act } = useCharacter();
+  const off = fit.deviations.filter(({ isWithin }) => !isWithin);
   if (off.length === 0 || fit.state.isClosed) return null;
   const worst = Math.max(...off.map(({ deviationRad }) => deviationRad));
+  const canAlign = off.some(({ alignment }) => alignment !== 'leave');
   return (
     <p className="flex items-center gap-3 border-b border-base-300 bg-(--accent-wash) px-3 py-1 text-[13px]">
-      {off.length} {off.length === 1 ? 'role stands' : 'roles stand'} off the reference pose, by up to{' '}
+      {off.length} {off.length === 1 ? 'role is' : 'roles are'} off the reference pose, by up to{' '}
       {((worst * 180) / Math.PI).toFixed(1)}°; every motion is off by as much.
-      <button className="btn ml-auto btn-xs" onClick={() => act({ kind: 'align-posture' })}>
-        Align all
-      </button>
+      {canAlign ? (
+        <button className="btn ml-auto btn-xs" onClick={() => act({ kind: 'align-posture' })}>
+          Align all
+        </button>
+      ) : (
+        <Link className="btn ml-auto btn-xs" href={`/characters/${character.id}/posture`}>
+          Look at the posture
+        </Link>
+      )}
     </p>
   );
 }

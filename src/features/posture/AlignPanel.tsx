@@ -11,6 +11,7 @@ const TEXTS: ChoiceTexts = {
   curl: { label: 'Fingers', values: { straighten: 'straightened to the targets', keep: 'keep their curl' } },
   feet: { label: 'Feet', values: { align: 'point ahead as the definition says', keep: 'keep where they point' } },
   shoulders: { label: 'Shoulders', values: { leave: 'left as they are', level: 'levelled' } },
+  body: { label: 'Body', values: { leave: 'leans as it does', straighten: 'straightened where it leans too far' } },
 };
 const KEYS = Object.keys(TEXTS) as (keyof AlignChoices)[];
 

@@ -50,10 +50,10 @@ export const PostureLedger = memo(function PostureLedger(props: PostureLedgerPro
               role={deviation.role}
               boneIndex={deviation.boneIndex}
               offBy={tenths(deviation.deviationRad)}
-              allowed={deviation.alignment === 'leave' ? null : deviation.toleranceRad}
+              isLeft={deviation.alignment === 'leave'}
               toleranceRad={deviation.toleranceRad}
               roll={deviation.rollRad === null ? null : tenths(deviation.rollRad)}
-              isOff={deviation.alignment !== 'leave' && !deviation.isWithin}
+              isOff={!deviation.isWithin}
               label={roleOf(definition, deviation.role).label}
               isSelected={picked.includes(deviation.role)}
               onPick={onPick}
@@ -66,8 +66,8 @@ export const PostureLedger = memo(function PostureLedger(props: PostureLedgerPro
   );
 });
 
-const excess = (deviation: RoleDeviation): number =>
-  (deviation.alignment === 'leave' ? -10 : 0) + deviation.deviationRad - deviation.toleranceRad;
+const excess = ({ alignment, isWithin, deviationRad, toleranceRad }: RoleDeviation): number =>
+  (alignment === 'leave' && isWithin ? -10 : 0) + deviationRad - toleranceRad;
 
 /** As it is shown, so that a change too small to be seen changes nothing. */
 const tenths = (rad: number): number => (Math.round((rad * 1800) / Math.PI) * Math.PI) / 1800;
@@ -77,8 +77,9 @@ interface DeviationRowProps {
   readonly boneIndex: number;
   /** Radians. */
   readonly offBy: number;
-  /** Radians; null where the definition leaves the segment as it is. */
-  readonly allowed: number | null;
+  /** Whether aligning leaves the segment as it is. */
+  readonly isLeft: boolean;
+  /** Radians. */
   readonly toleranceRad: number;
   /** Radians; null where the limb does not show it. */
   readonly roll: number | null;
@@ -90,7 +91,7 @@ interface DeviationRowProps {
 }
 
 const DeviationRow = memo(function DeviationRow(props: DeviationRowProps) {
-  const { role, boneIndex, offBy, allowed, toleranceRad, roll, isOff, label, isSelected, onPick, onHover } = props;
+  const { role, boneIndex, offBy, isLeft, toleranceRad, roll, isOff, label, isSelected, onPick, onHover } = props;
   return (
     <tr
       className={isSelected ? 'bg-(--accent-wash)' : 'hover:bg-base-200'}
@@ -113,7 +114,10 @@ const DeviationRow = memo(function DeviationRow(props: DeviationRowProps) {
       <td className="pl-2">
         <AngleDial angleRad={offBy} toleranceRad={toleranceRad} isOff={isOff} />
       </td>
-      <td className="quiet text-right tabular-nums">{allowed === null ? 'left as is' : degreesText(allowed)}</td>
+      <td className="quiet text-right tabular-nums" title={isLeft ? 'Aligning leaves this one as it is' : undefined}>
+        {isLeft && <span className="sr-only">left as it is, </span>}
+        {degreesText(toleranceRad)}
+      </td>
       <td className="quiet pr-4 text-right tabular-nums">{roll === null ? '–' : degreesText(roll)}</td>
     </tr>
   );

@@ -48,7 +48,7 @@ export function PostureSheetPrint({ name, definition, report, armOffsetDeg }: Po
                   <td>{roleOf(definition, role).label}</td>
                   <td className="font-mono">{bone}</td>
                   <td className="text-right">{offDeg.toFixed(1)}°</td>
-                  <td className="text-right">{allowedDeg === null ? 'left as is' : `${allowedDeg.toFixed(1)}°`}</td>
+                  <td className="text-right">{allowedDeg === null ? '–' : `${allowedDeg.toFixed(1)}°`}</td>
                   <td className="text-right">{rollDeg === null ? '–' : `${rollDeg.toFixed(1)}°`}</td>
                 </tr>
               ))}

@@ -65,8 +65,8 @@ export function PostureStep() {
     () => measurePosture({ ...input, worlds: computeWorlds(input.rig, measured) }),
     [input, measured],
   );
-  const summary = useMemo(() => classifyPosture(measure.frames), [measure]);
-  const mesh = usePostureReport(pose, panel === 'body');
+  const summary = useMemo(() => classifyPosture(measure, definition), [measure, definition]);
+  const mesh = usePostureReport(pose, panel === 'body' || fit.state.posture.aligned.length > 0);
   const role = picked[0] ?? null;
   const { about, base, live, step } = turning;
   const handles = useMemo(
@@ -97,6 +97,10 @@ export function PostureStep() {
             deviations={measure.deviations}
             picked={picked}
             isChanged={!isRest(fit.state.posture)}
+            mesh={mesh}
+            onSoles={() => choose('body')}
+            preview={preview}
+            onPreview={setPreview}
           />
           <div role="tablist" aria-label="Posture" className="flex gap-0.5 border-b border-base-300 px-3 text-[13px]">
             {PANELS.map((name) => (

@@ -1,5 +1,5 @@
 import type { CharacterView } from '@/contract/character-view';
-import type { AlignInput } from '@/core/posture/align-posture';
+import type { AlignInput } from '@/core/posture/align-order';
 import { hipsLift, liftHips } from '@/core/posture/lift-hips';
 import { poseOfTurns, PostureFileSchema, turnsByPath, type PostureFile } from '@/core/posture/posture-file';
 import type { RigPose } from '@/core/rig/pose';

@@ -1,7 +1,7 @@
 import type { Vec3 } from '@/core/math/vec3';
 import { anyPerpendicular, normalise, reject } from '@/core/math/vec3';
 import { toBody } from '@/core/frame/normalise';
-import type { AlignInput } from '@/core/posture/align-posture';
+import type { AlignInput } from '@/core/posture/align-order';
 import { computeRoleFrame } from '@/core/posture/role-frames';
 import { turnAngle } from '@/core/posture/turn-angle';
 import { turnAxisOf, type TurnAxis } from '@/core/posture/turn-roles';

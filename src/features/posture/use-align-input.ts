@@ -2,7 +2,7 @@
 
 import { useMemo } from 'react';
 import { roleBonesOf, type FitState } from '@/core/fit/fit';
-import type { AlignInput } from '@/core/posture/align-posture';
+import type { AlignInput } from '@/core/posture/align-order';
 import { useCharacter } from '../character/character-context';
 
 /** The figure as posture is worked out on; the same object as long as rig, definition and assignments are. */

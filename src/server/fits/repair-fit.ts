@@ -2,6 +2,7 @@ import type { RepairPreview } from '@/contract/repairs';
 import type { FitState } from '@/core/fit/fit';
 import { rebaseFit } from '@/core/fit/rebase-fit';
 import { isSameReading } from '@/core/intake/decisions';
+import { postureActions } from '@/core/repairs/choose-repairs';
 import { REPAIR_KINDS, REPAIR_TEXT, type RepairKind } from '@/core/repairs/repair-kinds';
 import { today } from '@/pipeline/judge';
 import { findCharacter } from '../characters/character-repository';
@@ -128,10 +129,9 @@ async function makeRepairs(
       next = rebaseFit(next, record, prepared.record, yardsticks.definition, chosen.intake);
       reading = prepared;
     }
-    if (chosen.aligns) {
-      const { record: read } = reading;
-      const { definition } = yardsticks;
-      const action = { kind: 'align-posture' } as const;
+    const { record: read } = reading;
+    const { definition } = yardsticks;
+    for (const action of postureActions(chosen, next, definition)) {
       const aligned = await askJudge({ name: 'apply', fit: next, action, definition }, read, read.bytes);
       if (aligned.ok) next = aligned.state;
     }

@@ -1,7 +1,7 @@
 import { expose } from 'comlink';
 import { decodeGeometry, type Geometry } from '@/core/geometry/geometry';
 import { decodeMotionTracks, type MotionTracks } from '@/core/clips/motion-tracks';
-import type { AlignInput } from '@/core/posture/align-posture';
+import type { AlignInput } from '@/core/posture/align-order';
 import { measureClearance, selectClearance, type ArmClearance, type ClearanceSubject } from '@/core/posture/clearance';
 import { measureSheet, raisedSheet, type PostureSheet } from '@/core/posture/posture-sheet';
 import { legDifference, levelSoles, selectFeet, type FootSelections } from '@/core/posture/soles';
