@@ -5,7 +5,7 @@ import { slowTestsText, type TimedTest } from './slow-tests';
 /**
  * Runs the checks of a tier and adds up what passed and what failed: `./test` runs all of them, `./test fast` those that
  * need neither a database nor a browser nor minutes. What does not need the same things runs at the same time: none of
- * the parts keeps two cores busy by itself. Each part is printed as a whole when it is done.
+ * the parts keeps a core busy all along. Each part is printed as a whole when it is done.
  */
 const [tier = 'all', ...stray] = process.argv.slice(2);
 if (!['all', 'fast'].includes(tier) || stray.length > 0) {
@@ -151,11 +151,14 @@ if (tier === 'fast') {
 } else {
   // What the browser tests and the hardness start; should it fail, their start says why.
   const built = part('build', () => outcomeOf(bin('tsx'), ['tests/build-ahead.ts']));
-  // The hardness waits for what it has killed, and the browser tests for a screen: they go beside what keeps a core busy.
-  const hardness = built.then(() => vitest('hardness', ['--project', 'hardness']));
-  await Promise.all([staticChecks(built), built.then(() => vitest('unit', ['--project', 'unit', '--maxWorkers=2']))]);
-  await Promise.all([browserTests(), vitest('integration', ['--project', 'integration'])]);
-  await hardness;
+  // Three things at a time: browser and database tests wait more than they work, and so does the hardness.
+  await Promise.all([
+    built.then(browserTests),
+    vitest('integration', ['--project', 'integration'])
+      .then(() => built)
+      .then(() => vitest('hardness', ['--project', 'hardness'])),
+    vitest('unit', ['--project', 'unit', '--maxWorkers=1']).then(() => staticChecks(built)),
+  ]);
 }
 
 process.stdout.write(`\n${slowTestsText(timed)}\n`);

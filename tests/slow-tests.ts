@@ -19,6 +19,14 @@ const REASONS: readonly (readonly [RegExp, string])[] = [
   [/bench\.spec.*keyboard alone/, 'a whole character is gone through, key by key'],
   [/findings\.spec.*ten planted faults/, 'ten faults are mended one after another, as a person does'],
   [/board\.spec.*carried to many/, 'motions are carried to all characters of the demo'],
+  [/bench\.spec.*axe/, 'every panel of a screen is opened and looked through'],
+  [/nothing-lost\.spec.*long or strange/, 'every screen is opened with names of that kind, the stage among them'],
+  [/nothing-lost/, 'kills and starts again in the middle of what it watches'],
+  [/history\.test.*100 random actions/, 'a hundred actions are taken back and made again, each a call of its own'],
+  [/(drill|inspect)\.test/, 'a whole command is run on whole characters'],
+  [/drill\.spec/, 'motions are carried and measured before the page shows them'],
+  [/posture\.spec.*graphics card/, 'draws every step of a character, by the processor'],
+  [/findings\.spec/, 'faults are mended one after another, as a person does'],
   [/mouse\.spec.*mouse alone/, 'a whole character is put together with the mouse'],
 ];
 
