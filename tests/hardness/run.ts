@@ -1,4 +1,4 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, readdir, readFile, rm } from 'node:fs/promises';
 import os from 'node:os';
 import path from 'node:path';
 import { parseArgs } from 'node:util';
@@ -44,11 +44,24 @@ async function soak(): Promise<readonly string[]> {
       say,
     });
     say(JSON.stringify(report, null, 2));
+    if (report.complaints.length > 0) await sayErrors(path.join(data, 'logs'));
     return report.complaints;
   } finally {
     say(`asked to end, it ended with ${await yarvo.stop()}`);
     await rm(data, { recursive: true, force: true });
   }
+}
+
+const MOST_ERRORS = 20;
+
+/** What went wrong inside, before the folder with the logs goes. */
+async function sayErrors(folder: string): Promise<void> {
+  const lines: string[] = [];
+  for (const file of await readdir(folder)) {
+    const text = await readFile(path.join(folder, file), 'utf8').catch(() => '');
+    lines.push(...text.split('\n').filter((line) => /"code":"unexpected"|"stack"/.test(line)));
+  }
+  say(lines.slice(0, MOST_ERRORS).join('\n'));
 }
 
 const runs = { soak, 'full-disk': () => runFullDisk(say), 'little-memory': () => runLittleMemory(say) };

@@ -47,6 +47,26 @@ describe('a job queue', () => {
     expect((await queue.claim('b', LEASE))?.id).toBe(second.id);
   });
 
+  it('gives long jobs their turn, however many short ones keep arriving', async () => {
+    const [long, other] = [job({ label: 'long' }), job({ label: 'other' })];
+    await queue.add(long);
+    await queue.add(other);
+    const order: string[] = [];
+    for (let step = 0; step < 12; step++) {
+      await queue.add(job({ label: 'short' }));
+      const taken = await queue.claim('a', LEASE);
+      if (!taken) break;
+      order.push(taken.label);
+      if (taken.label === 'short') await queue.finish(taken.id, 'a', { state: 'done', result: null });
+      else await queue.letOthersGo(taken.id, 'a');
+      await wait(2);
+    }
+    // Each of the long ones again and again, and what came before them in between.
+    for (const label of ['long', 'other', 'short'])
+      expect(order.filter((each) => each === label).length, label).toBeGreaterThan(2);
+    expect(order.slice(0, 2)).toEqual(['long', 'other']);
+  });
+
   it('keeps one job of an id, and one that was added in a transaction only with it', async () => {
     const one = job();
     await queue.add(one);

@@ -151,7 +151,7 @@ async function claim(owner: string, leaseMs: number): Promise<JobRecord | null> 
       `SELECT id, attempts, state FROM jobs
        WHERE (state = 'queued' OR (state = 'running' AND lease_until < :now))
          AND subject NOT IN (SELECT subject FROM jobs WHERE state = 'running' AND lease_until >= :now)
-       ORDER BY priority DESC, turn, sequence LIMIT ${CANDIDATES}`,
+       ORDER BY priority DESC, GREATEST(turn, sequence), updated_at LIMIT ${CANDIDATES}`,
       { replacements: { now: new Date() }, type: QueryTypes.SELECT },
     );
     if (candidates.length === 0) return null;
@@ -223,7 +223,9 @@ export const databaseQueue: JobQueue = {
   letOthersGo(id, owner) {
     const again = { state: 'queued', leaseOwner: null, leaseUntil: null };
     // It was not ended in the middle of anything: that attempt does not count.
-    const counted = { turn: literal('turn + 1'), attempts: literal('attempts - 1') } as unknown as Partial<JobRow>;
+    // Behind everybody who waits by now, and before whoever comes later: an endless row of short jobs must not starve it.
+    const last = literal('(SELECT last FROM (SELECT MAX(sequence) AS last FROM jobs) AS latest)');
+    const counted = { turn: last, attempts: literal('attempts - 1') } as unknown as Partial<JobRow>;
     return change(id, { leaseOwner: owner, state: 'running' }, { ...again, ...counted });
   },
 
