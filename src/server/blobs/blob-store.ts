@@ -64,7 +64,7 @@ export async function putBlobOf({ hash, size, read }: BlobSource, transaction: T
 }
 
 /** What is kept by one statement: as many small contents as this, of so many bytes. */
-const BATCH = { contents: 250, bytes: 4 * CHUNK_BYTES } as const;
+const BATCH = { contents: 100, bytes: 4 * CHUNK_BYTES } as const;
 
 /** Keeps many files as `putBlobOf` does each; small ones some hundred at a time. */
 export async function putBlobsOf(sources: readonly BlobSource[], transaction: Transaction): Promise<void> {

@@ -5,6 +5,7 @@ import os from 'node:os';
 import path from 'node:path';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import { setImmediate } from 'node:timers/promises';
 import type { ReadableStream as WebStream } from 'node:stream/web';
 import busboy from 'busboy';
 import { MOST_FILES } from '@/contract/requests';
@@ -102,6 +103,25 @@ class Intake {
   }
 }
 
+/** A chunk of the network's size holds some hundred small files, all of which would be begun at once. */
+const SLICE_BYTES = 8 * 1024;
+const TURN_MS = 8;
+
+/** A body in small slices; whoever else waits goes between them. */
+async function* inTurns(body: Readable): AsyncGenerator<Buffer> {
+  let since = performance.now();
+  for await (const piece of body) {
+    const chunk = piece as Buffer;
+    for (let at = 0; at < chunk.length; at += SLICE_BYTES) {
+      if (performance.now() - since > TURN_MS) {
+        await setImmediate();
+        since = performance.now();
+      }
+      yield chunk.subarray(at, at + SLICE_BYTES);
+    }
+  }
+}
+
 function readForm(body: Readable, type: string, intake: Intake): Promise<Received> {
   return new Promise((resolve, reject) => {
     const parts: Promise<ArrivedFile>[] = [];
@@ -120,7 +140,8 @@ function readForm(body: Readable, type: string, intake: Intake): Promise<Receive
       return;
     }
     const fail = (error: unknown) => {
-      body.unpipe(form);
+      slices.unpipe(form);
+      slices.destroy();
       body.destroy();
       form.destroy();
       // What is being written has to end before its folder goes.
@@ -145,7 +166,8 @@ function readForm(body: Readable, type: string, intake: Intake): Promise<Receive
     });
     form.on('filesLimit', () => fail(tooMany(MOST_COUNTED, 'Nothing of it was kept.', 'upload')));
     form.on('error', fail);
-    body.on('error', fail);
+    const slices = Readable.from(inTurns(body), { objectMode: false, highWaterMark: SLICE_BYTES });
+    slices.on('error', fail);
     form.on('close', () => {
       void Promise.all([...parts, ...passed])
         .then(() => Promise.all(parts))
@@ -154,7 +176,7 @@ function readForm(body: Readable, type: string, intake: Intake): Promise<Receive
           resolve({ files, excess });
         }, fail);
     });
-    body.pipe(form);
+    slices.pipe(form);
   });
 }
 
