@@ -3,7 +3,7 @@ import { FindingSchema } from '@/core/checks/finding';
 import { DefinitionSchema } from '@/core/definition/definition';
 import { ProblemSchema } from '@/core/errors/yarvo-error';
 import { FitStateSchema } from '@/core/fit/fit';
-import { AXIS_NAMES, type Normalisation } from '@/core/frame/normalise';
+import { AXIS_NAMES, UNIT_EVIDENCE, type Normalisation } from '@/core/frame/normalise';
 import { MatchSchema } from '@/core/match/context/match-types';
 import type { IntakeSheet } from '@/core/intake/intake-sheet';
 import type { RoleDeviation } from '@/core/posture/measure-posture';
@@ -102,6 +102,7 @@ const FitViewSchema: z.ZodType<FitView> = z
 const NormalisationSchema: z.ZodType<Normalisation> = z
   .strictObject({
     scale: z.number(),
+    unitFrom: z.enum(UNIT_EVIDENCE),
     rotation: z.tuple([z.number(), z.number(), z.number(), z.number()]).readonly(),
     up: z.enum(AXIS_NAMES),
     facing: z.enum(AXIS_NAMES),

@@ -307,6 +307,14 @@ export const OPERATIONS = {
     status: 200,
     answer: ANSWERS.provenance,
   },
+  setSizes: {
+    method: 'post',
+    path: '/api/sizes',
+    summary: 'Makes many characters so tall, scales them, or reads their files in a unit.',
+    body: requests.SizesBody,
+    status: 200,
+    answer: ANSWERS.provenance,
+  },
   readShelf: {
     method: 'get',
     path: '/api/motions',

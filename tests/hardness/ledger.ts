@@ -14,6 +14,7 @@ interface FitAnswer {
 
 interface JobAnswer {
   readonly state: string;
+  readonly updatedAt: string;
   readonly result: unknown;
   readonly problem: { readonly code: string; readonly message: string } | null;
 }
@@ -154,11 +155,14 @@ export class Ledger {
   /** Waits for the job that an answer names. */
   private async jobOver(body: unknown): Promise<JobAnswer> {
     const { id } = (body as { job: { id: string } }).job;
-    for (const until = Date.now() + PATIENCE_MS; ;) {
+    // A long job lets others go between its parts: it hangs when nothing of it moves, not when it takes long.
+    let [until, moved] = [Date.now() + PATIENCE_MS, ''];
+    for (;;) {
       const answer = await this.insist(`/api/jobs/${id}`, {});
       const { job } = answer.body as { job?: JobAnswer };
       if (!job) throw new Error(`lost: job ${id} that was acknowledged`);
       if (['done', 'failed', 'cancelled'].includes(job.state)) return job;
+      if (job.updatedAt !== moved) [until, moved] = [Date.now() + PATIENCE_MS, job.updatedAt];
       if (Date.now() > until) throw new Error(`job ${id} is never done: ${JSON.stringify(job)}`);
       await wait(LOOK_MS);
     }

@@ -17,6 +17,7 @@ import { JobViewSchema } from '@/contract/jobs';
 import * as joins from '@/app/api/joins/route';
 import * as openapi from '@/app/api/openapi.json/route';
 import * as provenance from '@/app/api/provenance/route';
+import * as sizes from '@/app/api/sizes/route';
 import * as renewals from '@/app/api/renewals/route';
 import { CAST } from '../../demo/cast/cast';
 import { withFreshDatabase } from './fresh-database';
@@ -41,6 +42,7 @@ const ROUTES: readonly (readonly [pattern: RegExp, route: Route])[] = [
   [/^\/api\/joins$/, joins],
   [/^\/api\/openapi.json$/, openapi],
   [/^\/api\/provenance$/, provenance],
+  [/^\/api\/sizes$/, sizes],
   [/^\/api\/renewals$/, renewals],
 ];
 

@@ -8,6 +8,7 @@ import { POST as postParts } from '@/app/api/characters/[characterId]/parts/rout
 import { POST as postTextures } from '@/app/api/characters/[characterId]/textures/route';
 import { POST as postJoins } from '@/app/api/joins/route';
 import { POST as postProvenance } from '@/app/api/provenance/route';
+import { POST as postSizes } from '@/app/api/sizes/route';
 import type { CharacterView } from '@/contract/character-view';
 import { runFirstPass } from '@/pipeline/match';
 import { QUAY } from '@/core/definition/quay';
@@ -281,6 +282,20 @@ it('provenance is edited in bulk; each character keeps the fields that were not 
     history: [{ description: 'source and licence edited' }, {}],
   });
   expect(await models().Reading.count()).toBe(2);
+});
+
+it('a height is given in bulk, and each character is scaled to it from its own', async () => {
+  const ids = [await take('lamplighter.glb'), await take('customs-clerk.vrm')];
+  const size = (change: object) => postSizes(json({ characterIds: ids, size: change }));
+  expect(await (await size({ kind: 'height', metres: 1.5 })).json()).toEqual({ changed: 2, refused: [] });
+  for (const id of ids) expect((await view(id)).normalisation).toMatchObject({ heightMetres: 1.5, unitFrom: 'hand' });
+  expect(await (await size({ kind: 'factor', factor: 2 })).json()).toEqual({ changed: 2, refused: [] });
+  for (const id of ids) expect((await view(id)).normalisation.heightMetres).toBeCloseTo(3, 9);
+  const { fit } = await view(ids[0]);
+  expect(fit.findings.find(({ key }) => key.startsWith('proportions/height'))?.severity).toBe('blocker');
+  expect((await size({ kind: 'height', metres: -1 })).status).toBe(400);
+  const stranger = await postSizes(json({ characterIds: [crypto.randomUUID()], size: { kind: 'height', metres: 2 } }));
+  expect(await stranger.json()).toMatchObject({ changed: 0, refused: [{ message: 'There is no such character.' }] });
 });
 
 it('characters from before these decisions are carried over by the migration', async () => {

@@ -23,6 +23,8 @@ export const axisVector = (name: AxisName): Vec3 => AXES[name];
 export interface Normalisation {
   /** Metres per file unit. */
   scale: number;
+  /** What says so: a person, the file's header, the format's own unit, or nothing but the figure's height. */
+  unitFrom: UnitEvidence;
   rotation: readonly [number, number, number, number];
   /** File axis that is the body's up, and the one it faces. */
   up: AxisName;
@@ -39,11 +41,18 @@ export interface Normalisation {
   notes: string[];
 }
 
-/** Heights of a figure that pass as metres without a question. */
+export const UNIT_EVIDENCE = ['hand', 'header', 'format', 'height'] as const;
+export type UnitEvidence = (typeof UNIT_EVIDENCE)[number];
+
+/** Heights of grown people, metres: a unit that was only guessed and makes another height is in doubt. */
+export const GROWN_METRES: readonly [number, number] = [1.4, 2.2];
+
+/** Heights of a figure that pass without a question where the file states its unit. */
 const PLAUSIBLE_METRES: readonly [number, number] = [0.4, 6];
 /** Units that exporters mix up with metres: metres per unit, name. */
 const UNITS: readonly (readonly [number, string])[] = [
   [1, 'metres'],
+  [0.1, 'decimetres'],
   [0.01, 'centimetres'],
   [0.001, 'millimetres'],
   [0.0254, 'inches'],
@@ -80,14 +89,15 @@ export function computeNormalisation(
   const rotation = conjugate(fromAxes(left, upAxis, facingAxis));
   const [low, high] = extentAlong(rig, upAxis);
   const heightFile = Math.max(0, high - low);
-  const { scale, note } = overrides.unitMetres
+  const { scale, unitFrom, note } = overrides.unitMetres
     ? {
         scale: overrides.unitMetres,
+        unitFrom: 'hand' as const,
         note: `${heightFile.toFixed(2)} units tall; a unit is ${overrides.unitMetres} m, set by hand.`,
       }
     : isFigure
       ? chooseUnit(heightFile, rig.source.unitMetres)
-      : statedUnit(heightFile, rig.source.unitMetres ?? 1);
+      : statedUnit(heightFile, rig.source.unitMetres);
   const notes: string[] = [note];
   notes.push(
     overrides.up
@@ -110,6 +120,7 @@ export function computeNormalisation(
     notes.push(`${degrees(residualYawRad)} of turn remain after snapping to the axes.`);
   return {
     scale,
+    unitFrom,
     rotation,
     up,
     facing,
@@ -154,39 +165,88 @@ function extentAlong(rig: Rig, axis: Vec3): [number, number] {
 }
 
 /** What is no figure has no height to judge a unit by. */
-const statedUnit = (heightFile: number, stated: number) => ({
-  scale: stated,
-  note: `${(heightFile * stated).toFixed(2)} m tall by the file's unit; without a figure it cannot be checked.`,
+const statedUnit = (heightFile: number, declared: number | null): ChosenUnit => ({
+  scale: declared ?? 1,
+  unitFrom: declared === null ? 'format' : 'header',
+  note: `${(heightFile * (declared ?? 1)).toFixed(2)} m tall by the file's unit; without a figure it cannot be checked.`,
 });
 
+interface ChosenUnit {
+  readonly scale: number;
+  readonly unitFrom: UnitEvidence;
+  readonly note: string;
+}
+
 /** The file's own unit where it makes a figure; a figure of 170 m or 2 cm was written in something else. */
-function chooseUnit(heightFile: number, declared: number | null): { scale: number; note: string } {
-  const [low, high] = PLAUSIBLE_METRES;
+function chooseUnit(heightFile: number, declared: number | null): ChosenUnit {
+  const [low, high] = declared === null ? GROWN_METRES : PLAUSIBLE_METRES;
   const stated = declared ?? 1;
+  const unitFrom = declared === null ? 'format' : 'header';
   const height = heightFile * stated;
   if (heightFile <= 0 || (height >= low && height <= high))
     return {
       scale: stated,
+      unitFrom,
       note:
         stated === 1
           ? `${heightFile.toFixed(2)} m tall, as written.`
           : `${heightFile.toFixed(2)} units tall; by the file's unit of ${unitText(stated)} that is ${height.toFixed(2)} m.`,
     };
-  const misfit = (scale: number) => Math.abs(Math.log((heightFile * scale) / USUAL_HEIGHT_METRES));
-  const [scale, name] = UNITS.reduce((best, candidate) => (misfit(candidate[0]) < misfit(best[0]) ? candidate : best));
-  if (heightFile * scale < low || heightFile * scale > high) {
+  const [scale, name] = bestUnit(heightFile);
+  const made = heightFile * scale;
+  if (made < PLAUSIBLE_METRES[0] || made > PLAUSIBLE_METRES[1]) {
     return {
       scale: stated,
+      unitFrom,
       note: `${heightFile.toFixed(2)} units tall: no usual unit makes that a figure, so it is left as written.`,
     };
   }
   const against =
     declared === null ? '' : `; by the file's unit of ${unitText(stated)} it would be ${height.toFixed(2)} m`;
+  // A file that states no unit and is not a grown figure in any other either: left as the format has it, and in doubt.
+  if (declared === null && height >= PLAUSIBLE_METRES[0] && height <= PLAUSIBLE_METRES[1] && !isGrown(made)) {
+    return {
+      scale: stated,
+      unitFrom: 'height',
+      note: `${heightFile.toFixed(2)} units tall, and no unit makes that a grown figure; left as written.`,
+    };
+  }
   return {
     scale,
+    unitFrom: 'height',
     note: `${heightFile.toFixed(2)} units tall; read as ${name} that is ${(heightFile * scale).toFixed(2)} m${against}.`,
   };
 }
+
+/** The usual unit that makes a figure's height the most usual one. */
+function bestUnit(heightFile: number): readonly [number, string] {
+  const misfit = (scale: number) => Math.abs(Math.log((heightFile * scale) / USUAL_HEIGHT_METRES));
+  return UNITS.reduce((best, candidate) => (misfit(candidate[0]) < misfit(best[0]) ? candidate : best));
+}
+
+const isGrown = (metres: number): boolean => metres >= GROWN_METRES[0] && metres <= GROWN_METRES[1];
+
+/**
+ * Whether a unit is only guessed, and guessed to a height that neither grown people have nor the studio states: somebody
+ * has to say what it is, once for each source.
+ */
+export function isSizeInDoubt(
+  { unitFrom, heightMetres }: Pick<Normalisation, 'unitFrom' | 'heightMetres'>,
+  stated: { readonly least: number; readonly most: number } | null,
+): boolean {
+  if (unitFrom !== 'height' || heightMetres <= 0 || isGrown(heightMetres)) return false;
+  return !stated || heightMetres < stated.least || heightMetres > stated.most;
+}
+
+/** Units that would make a figure of that height grown, or at least a figure; the most usual height first. */
+export const likelyUnits = (heightFile: number): { readonly metres: number; readonly name: string }[] =>
+  UNITS.map(([metres, name]) => ({ metres, name }))
+    .filter(({ metres }) => heightFile * metres >= PLAUSIBLE_METRES[0] && heightFile * metres <= PLAUSIBLE_METRES[1])
+    .sort(
+      (a, b) =>
+        Math.abs(Math.log((heightFile * a.metres) / USUAL_HEIGHT_METRES)) -
+        Math.abs(Math.log((heightFile * b.metres) / USUAL_HEIGHT_METRES)),
+    );
 
 /** "centimetres"; "units of 0.42 m" for one that has no name. */
 export const unitName = (metres: number): string =>

@@ -4,7 +4,7 @@ import { EngineProfileSchema, type EngineProfile } from './profile';
 export const TIDEWATER: EngineProfile = EngineProfileSchema.parse({
   id: 'tidewater',
   label: 'Tidewater',
-  version: 2,
+  version: 3,
   up: '+Y',
   facing: '+Z',
   metresPerUnit: 1,
@@ -43,6 +43,8 @@ export const TIDEWATER: EngineProfile = EngineProfileSchema.parse({
   textures: { isPowerOfTwo: true, types: ['image/png', 'image/jpeg'] },
   materials: { doubleSided: true, extensions: ['KHR_materials_unlit', 'KHR_texture_transform'] },
   clips: { seconds: { least: 0, most: 600 } },
+  // From a child of the town to a man on stilts.
+  heightMetres: { least: 0.8, most: 2.9 },
 });
 
 /** The second one: an older engine, Z up, centimetres, with small limits and bone axes of its own. */

@@ -14,6 +14,7 @@ import { oddThings } from './odd-things';
 import { Block, Fact, Facts } from './parts';
 import { PoseBlock } from './PoseBlock';
 import { ProvenanceBlock } from './ProvenanceBlock';
+import { SizeBlock } from './SizeBlock';
 import { SidesBlock } from './SidesBlock';
 import { TexturesBlock } from './TexturesBlock';
 import { TreeBlock } from './TreeBlock';
@@ -64,6 +65,7 @@ export function IntakeStep() {
         </section>
         <div className="grid grid-cols-2 gap-x-8">
           <div className="min-w-0 space-y-3">
+            <SizeBlock />
             <AxesBlock />
             <SidesBlock />
             <TreeBlock />

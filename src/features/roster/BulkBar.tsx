@@ -17,6 +17,8 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
   const [fields, setFields] = useState(NO_PROVENANCE);
   const [problem, setProblem] = useState<Problem | null>(null);
   const [isBusy, setBusy] = useState(false);
+  const [height, setHeight] = useState('');
+  const tall = Number(height.replace(',', '.'));
   const given = Object.fromEntries(
     Object.entries(fields)
       .map(([field, value]) => [field, value.trim()])
@@ -29,14 +31,20 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
     setBusy(false);
     if (!outcome.ok) return setProblem(outcome.problem);
     const { refused } = outcome.data;
-    if (refused.length > 0)
-      return setProblem({
-        code: 'not-all',
-        message: `${refused.length} characters were not changed: ${refused[0].message}`,
-        place: 'source and licence',
-        remedy: 'Try again.',
-      });
+    if (refused.length > 0) return setProblem(notAll(refused, 'source and licence'));
     setFields(NO_PROVENANCE);
+    onDone();
+    router.refresh();
+  };
+  const resize = async () => {
+    setBusy(true);
+    const body = { characterIds: [...ids], size: { kind: 'height' as const, metres: tall } };
+    const outcome = await outcomeOf(api.POST('/api/sizes', { body }), 'height');
+    setBusy(false);
+    if (!outcome.ok) return setProblem(outcome.problem);
+    const { refused } = outcome.data;
+    if (refused.length > 0) return setProblem(notAll(refused, 'height'));
+    setHeight('');
     onDone();
     router.refresh();
   };
@@ -79,6 +87,24 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
         <button type="submit" className="btn btn-primary btn-sm" disabled={isBusy || Object.keys(given).length === 0}>
           {isBusy ? 'Setting …' : 'Set for all'}
         </button>
+        <label className="text-[13px]">
+          <span className="quiet">Height, m</span>
+          <input
+            className="input w-20 input-sm"
+            inputMode="decimal"
+            placeholder="Unchanged"
+            value={height}
+            onChange={(event) => setHeight(event.target.value)}
+          />
+        </label>
+        <button
+          type="button"
+          className="btn btn-sm"
+          disabled={isBusy || !(tall >= 0.01 && tall <= 1_000)}
+          onClick={() => void resize()}
+        >
+          Make all so tall
+        </button>
         <button type="button" className="btn btn-sm" onClick={() => void open('board')}>
           On the board
         </button>
@@ -100,3 +126,10 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
     </form>
   );
 }
+
+const notAll = (refused: readonly { readonly message: string }[], place: string): Problem => ({
+  code: 'not-all',
+  message: `${refused.length} characters were not changed: ${refused[0].message}`,
+  place,
+  remedy: 'Try again.',
+});

@@ -1,4 +1,4 @@
-import { unitName, unitText } from '../../frame/normalise';
+import { GROWN_METRES, isSizeInDoubt, unitName, unitText } from '../../frame/normalise';
 import type { Check, FindingDraft } from '../finding';
 
 const DEGREE = Math.PI / 180;
@@ -73,6 +73,19 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig, fi
       metres(normalisation.heightMetres),
       'A file in the wrong unit arrives a hundred times too big or too small.',
       `Handoff writes it in ${unitName(profile.metresPerUnit)}.`,
+    );
+  }
+  if (match.creature.isHumanoid && isSizeInDoubt(normalisation, profile.heightMetres)) {
+    add(
+      'unit-in-doubt',
+      'blocker',
+      `Nothing states its unit with sense: ${normalisation.heightFile.toFixed(2)} units are read as ${normalisation.heightMetres.toFixed(2)} m, which is guessed.`,
+      metres(normalisation.heightMetres),
+      profile.heightMetres
+        ? `${GROWN_METRES[0]} to ${GROWN_METRES[1]} m, or what ${profile.label} states`
+        : `${GROWN_METRES[0]} to ${GROWN_METRES[1]} m`,
+      'A figure that is three times too tall is found in the game, not before.',
+      'Say on Intake how tall it is, in which unit it was made, or that it is a child or a giant.',
     );
   }
   const [low, high] = match.creature.isHumanoid ? FIGURE_METRES : THING_METRES;

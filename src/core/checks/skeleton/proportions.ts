@@ -18,12 +18,12 @@ export const checkProportions: Check = (plan) => {
     value: number | null,
     range: { least: number; most: number } | null,
     unit: string,
-    repair: FindingDraft['repair'] = null,
+    { severity, repair }: Pick<FindingDraft, 'severity' | 'repair'> = { severity: 'caution', repair: null },
   ): void => {
     if (!range || value === null || (value >= range.least * (1 - SLACK) && value <= range.most * (1 + SLACK))) return;
     found.push({
       aspect,
-      severity: 'caution',
+      severity,
       sentence: `The ${what} is ${value.toFixed(2)} ${unit}; ${profile.label} expects ${range.least} to ${range.most}.`,
       measured: `${value.toFixed(2)} ${unit}`,
       allowed: `${range.least} to ${range.most} ${unit}`,
@@ -35,7 +35,10 @@ export const checkProportions: Check = (plan) => {
       repair,
     });
   };
-  say('height', 'height', height > 0 ? height : null, profile.heightMetres, 'm', 'scale-to-height');
+  say('height', 'height', height > 0 ? height : null, profile.heightMetres, 'm', {
+    severity: 'blocker',
+    repair: 'scale-to-height',
+  });
   say(
     'span',
     'span of the arms',
