@@ -111,7 +111,7 @@ function rebindPrimitive(document: Document, primitive: Primitive, skin: Skin, m
       'TANGENT',
       run(tangents, 4, (out, from) => writeSkinnedTangents(out, from, input)),
     );
-  if (influences.unnormalisedCount > 0 || influences.isTidied) writeInfluences(document, primitive, influences);
+  if (influences.isUneven || influences.isTidied) writeInfluences(document, primitive, influences);
 }
 
 function rebindTarget(

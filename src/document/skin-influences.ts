@@ -14,6 +14,8 @@ export interface Influences {
   readonly unnormalisedCount: number;
   /** Vertices without any weight. */
   readonly unweightedCount: number;
+  /** Whether the sum of a vertex is further from 1 than the format lets pass, though nobody would see it. */
+  readonly isUneven: boolean;
   /** The sum that is furthest from 1, and the least weight above 0 (0 without any), as the file has them. */
   readonly worstSum: number;
   readonly leastWeight: number;
@@ -22,6 +24,8 @@ export interface Influences {
 }
 
 const WEIGHT_TOLERANCE = 0.01;
+/** The format's validator lets 2e-7 pass for each influence; one is the least that a vertex has. */
+const FORMAT_TOLERANCE = 1e-7;
 
 /** @throws {YarvoError} where a vertex names a joint that its skin does not have, or the sets disagree in length. */
 export function readInfluences(primitive: Primitive, jointCount: number, place: string): Influences | null {
@@ -55,6 +59,7 @@ export function readInfluences(primitive: Primitive, jointCount: number, place: 
   let worstSum = 1;
   let leastWeight = Infinity;
   let isTidied = false;
+  let isUneven = false;
   for (let vertex = 0; vertex < vertexCount; vertex++) {
     let sum = 0;
     let used = 0;
@@ -94,6 +99,7 @@ export function readInfluences(primitive: Primitive, jointCount: number, place: 
     maxInfluences = Math.max(maxInfluences, used);
     if (sum === 0) unweightedCount++;
     else if (Math.abs(sum - 1) > WEIGHT_TOLERANCE) unnormalisedCount++;
+    if (sum > 0 && Math.abs(sum - 1) > FORMAT_TOLERANCE) isUneven = true;
     if (sum > 0 && Math.abs(sum - 1) > Math.abs(worstSum - 1)) worstSum = sum;
     if (sum > 0) for (let at = vertex * perVertex; at < (vertex + 1) * perVertex; at++) weights[at] /= sum;
   }
@@ -107,6 +113,7 @@ export function readInfluences(primitive: Primitive, jointCount: number, place: 
     worstSum,
     leastWeight: Number.isFinite(leastWeight) ? leastWeight : 0,
     isTidied,
+    isUneven,
   };
 }
 

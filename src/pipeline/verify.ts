@@ -27,6 +27,8 @@ export const ReadBackSchema = z.strictObject({
   posture: z.string(),
   heightMetres: z.number(),
   findings: z.array(FindingSchema),
+  /** What a person should know of it and may accept. */
+  remarks: z.array(z.string()).default([]),
   /** Reasons not to offer the file; empty when it holds. */
   failures: z.array(z.string()),
 });
@@ -80,10 +82,12 @@ export async function readBack(input: ReadBackInput): Promise<ReadBack> {
   ) {
     failures.push(`${rig.bones.length} bones were written from ${input.rig.bones.length}.`);
   }
-  const named = runFirstPass(rig, definition);
+  const named = runFirstPass(rig, definition, {}, AS_WRITTEN);
   const erased = runFirstPass(
     { ...rig, bones: rig.bones.map((bone) => ({ ...bone, name: `bone ${bone.index}`, isNamed: false })) },
     definition,
+    {},
+    AS_WRITTEN,
   );
   const { findings, summary } = assessFit({ rig, fit: writtenFit, definition, profile, ...named });
   for (const { severity, check, sentence } of findings)
@@ -100,6 +104,26 @@ export async function readBack(input: ReadBackInput): Promise<ReadBack> {
     posture: summary.sentence,
     heightMetres: Math.round(named.normalisation.heightMetres * 1000) / 1000,
     findings: [...findings],
+    remarks: [...matchRemarks(definition, writtenFit, named)],
     failures,
   };
+}
+
+/** A written GLB is in metres, Y up, facing +Z: that is known and not guessed again. */
+const AS_WRITTEN = { unitMetres: 1, up: '+Y', facing: '+Z' } as const;
+
+const MOST_NAMED = 4;
+
+/** Other programs find bones by their names: those that a fresh match does not find are said. */
+function matchRemarks(definition: Definition, { assignments }: FitState, { match }: FirstPass): string[] {
+  const missed = Object.keys(assignments).filter(
+    (role) => match.assignments[role]?.boneIndex !== assignments[role].boneIndex,
+  );
+  if (missed.length === 0) return [];
+  const labels = missed.map((role) => definition.roles.find(({ id }) => id === role)?.label ?? role);
+  const named = labels.slice(0, MOST_NAMED).join(', ');
+  const rest = labels.length - MOST_NAMED;
+  return [
+    `A fresh match of the written file gives ${missed.length} of ${Object.keys(assignments).length} roles other bones or none: ${named}${rest > 0 ? ` and ${rest} more` : ''}. Check them on Match before another program relies on their names.`,
+  ];
 }

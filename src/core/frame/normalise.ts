@@ -155,13 +155,24 @@ function signedAngle(from: Vec3, to: Vec3, axis: Vec3): number {
   return Math.atan2(dot(cross(from, to), axis), dot(from, to));
 }
 
-/** Extent of the mesh, or of the joints where there is none, along an axis; file units. */
+/** Of the joints' extent: a mesh that spans less is not the figure's body but a part of it. */
+const BODY_SHARE = 0.5;
+
+/**
+ * Extent of the mesh, or of the joints where there is none, along an axis; file units. Joints beyond the mesh are targets
+ * and handles: they make nobody taller.
+ */
 function extentAlong(rig: Rig, axis: Vec3): [number, number] {
-  const points: Vec3[] = rig.bones.map((bone) => [bone.restWorld[12], bone.restWorld[13], bone.restWorld[14]]);
+  const ends = (points: readonly Vec3[]): [number, number] => {
+    const heights = points.map((point) => dot(point, axis));
+    return heights.length > 0 ? [Math.min(...heights), Math.max(...heights)] : [0, 0];
+  };
+  const joints = ends(rig.bones.map(({ restWorld }) => [restWorld[12], restWorld[13], restWorld[14]]));
   const { bounds } = rig.mesh;
-  if (bounds) points.push(bounds.min, bounds.max);
-  const heights = points.map((point) => dot(point, axis));
-  return heights.length > 0 ? [Math.min(...heights), Math.max(...heights)] : [0, 0];
+  if (!bounds) return joints;
+  const mesh = ends([bounds.min, bounds.max]);
+  if (mesh[1] - mesh[0] >= BODY_SHARE * (joints[1] - joints[0])) return mesh;
+  return [Math.min(mesh[0], joints[0]), Math.max(mesh[1], joints[1])];
 }
 
 /** What is no figure has no height to judge a unit by. */

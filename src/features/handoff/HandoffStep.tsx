@@ -2,9 +2,9 @@
 
 import { useRouter } from 'next/navigation';
 import { Download, LoaderCircle, PackageCheck } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { Fragment, useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { planHandoff, type HandoffPlan } from '@/core/plan/handoff-plan';
-import type { HandoffView } from '@/contract/character-view';
+import type { CharacterView, HandoffView } from '@/contract/character-view';
 import { outcomeOf } from '@/contract/client';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { jobProblem } from '@/ui/jobs/job-problem';
@@ -37,6 +37,16 @@ export function HandoffStep() {
     const { rig, match, normalisation } = character;
     return planHandoff({ rig, match, normalisation, fit: fit.state, definition, profile });
   }, [character, fit, definition, profile]);
+  const follow = useCallback(
+    async (id: string) => {
+      setMaking({ status: 'running', jobId: id });
+      const problem = jobProblem(await untilOver(id));
+      setMaking(problem ? { status: 'failed', problem } : { status: 'idle' });
+      router.refresh();
+    },
+    [router],
+  );
+  useLastPack(character, setMaking, follow);
   const make = async () => {
     setMaking({ status: 'running' });
     const params = {
@@ -45,11 +55,7 @@ export function HandoffStep() {
     };
     const outcome = await outcomeOf(api.POST('/api/characters/{characterId}/handoffs', { params }), character.name);
     if (!outcome.ok) return setMaking({ status: 'failed', problem: outcome.problem });
-    const { id } = outcome.data.job;
-    setMaking({ status: 'running', jobId: id });
-    const problem = jobProblem(await untilOver(id));
-    setMaking(problem ? { status: 'failed', problem } : { status: 'idle' });
-    router.refresh();
+    await follow(outcome.data.job.id);
   };
   const cancel = (id: string) => void api.DELETE('/api/jobs/{jobId}', { params: { path: { jobId: id } } });
   return (
@@ -119,6 +125,28 @@ export function HandoffStep() {
   );
 }
 
+/** What became of the last try, for whoever comes back: it goes on, or says why it failed. */
+function useLastPack(
+  { id, handoffs }: Pick<CharacterView, 'id' | 'handoffs'>,
+  setMaking: (making: Making) => void,
+  follow: (jobId: string) => Promise<void>,
+): void {
+  const lastAt = handoffs[0]?.at ?? '';
+  const asked = useRef(false);
+  useEffect(() => {
+    if (asked.current) return;
+    asked.current = true;
+    const query = { kind: 'pack' as const, subject: id };
+    void outcomeOf(api.GET('/api/jobs', { params: { query } }), 'packs').then((outcome) => {
+      const last = outcome.ok ? outcome.data.jobs[0] : undefined;
+      if (!last || last.updatedAt <= lastAt) return;
+      if (last.state === 'queued' || last.state === 'running') void follow(last.id);
+      const problem = last.state === 'failed' ? jobProblem(last) : null;
+      if (problem) setMaking({ status: 'failed', problem });
+    });
+  }, [id, lastAt, setMaking, follow]);
+}
+
 /** Which pose is written, and on whose bones. */
 function poseText({ options, profile, definition }: HandoffPlan): string {
   const { skeleton } = profile;
@@ -140,6 +168,8 @@ interface ManifestShown {
     rolesMatchedWithoutNames: number;
     posture: string;
     heightMetres: number;
+    /** Packs of older versions say nothing of the kind. */
+    remarks?: readonly string[];
   };
 }
 
@@ -170,6 +200,12 @@ function PackItem({ characterId, handoff }: { characterId: string; handoff: Hand
           {readBack.rolesMatchedByName} of {readBack.rolesWritten} roles by name, {readBack.rolesMatchedWithoutNames}{' '}
           with the names erased
         </dd>
+        {(readBack.remarks ?? []).map((remark) => (
+          <Fragment key={remark}>
+            <dt className="text-warning">To be known</dt>
+            <dd className="text-warning">{remark}</dd>
+          </Fragment>
+        ))}
         <dt className="quiet">Constant keys</dt>
         <dd>{manifest.constantKeys} added to its clips</dd>
         {manifest.leftOut.length > 0 && (
