@@ -94,9 +94,11 @@ export class Figure {
 
   /**
    * Puts some bones into a frame of a motion, over the pose that was set last.
+   * A frame of a rig with further bones is another file's, whose reading has just been replaced: it is let go.
    * @param turned local rotations of `bones`, from `at` on. @param placed local translations, likewise.
    */
   setFrame({ turned, placed, morphs }: FigureFrame): void {
+    if (Math.max(lastOf(turned.bones), lastOf(placed.bones)) >= this.bones.length) return;
     for (let each = 0; each < turned.bones.length; each++) {
       const from = turned.at + each * 4;
       const { values } = turned;
@@ -192,4 +194,11 @@ export class Figure {
       if ((object as three.Mesh).isMesh) visit(object as three.Mesh);
     });
   }
+}
+
+/** The highest of some bones; -1 without any. */
+function lastOf(bones: ArrayLike<number>): number {
+  let last = -1;
+  for (let at = 0; at < bones.length; at++) if (bones[at] > last) last = bones[at];
+  return last;
 }
