@@ -25,12 +25,12 @@ test('unit and axes stand beside what was measured, and are set by hand with liv
   await openCharacter(page, 'Harbour diver', 'Intake');
   const base = await revisionOf(page);
   await expect(page.getByText('The header says +Y is up, the body shows +Z.')).toBeVisible();
-  await expect(page.getByText(/^1\.90 m tall/)).toBeVisible();
+  await expect(page.getByText(/^1\.90 m tall, floor/)).toBeVisible();
   await page.getByLabel('Unit', { exact: true }).selectOption('0.0254');
   await isSaved(page, base + 1);
-  await expect(page.getByText(/^4\.82 m tall/)).toBeVisible();
+  await expect(page.getByText(/^4\.82 m tall, floor/)).toBeVisible();
   await page.getByLabel('Unit', { exact: true }).selectOption('');
-  await expect(page.getByText(/^1\.90 m tall/)).toBeVisible();
+  await expect(page.getByText(/^1\.90 m tall, floor/)).toBeVisible();
 });
 
 test('a prop is left out, the rest pose taken from a frame, a clip left out, each kept', async ({ page }) => {

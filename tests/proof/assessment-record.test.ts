@@ -10,7 +10,7 @@ import { readSource } from '@/pipeline/read-files';
 import { CAST } from '../../demo/cast/cast';
 
 /** Findings of the whole cast as this version of the checks gives them. */
-const RECORDED = { version: 8, hash: '9d18037d7b59368e' };
+const RECORDED = { version: 9, hash: 'b7bbec0bb2845f0f' };
 
 /** Kept counts are derived again only when the version rises; forgetting it would leave old ones standing. */
 it('the version of the assessment is raised whenever it finds something else in the cast', async () => {

@@ -8,7 +8,7 @@ import { SHIPPED_PROFILES } from '@/core/profile/shipped';
 const RECORD: Readonly<Record<string, string>> = {
   'quay@3': 'd79cd5b22aa726e0',
   'quay-a45@2': '402a3fc0cea8eb68',
-  'tidewater@2': '2e24faae901134a4',
+  'tidewater@3': '73c41547e884b0e7',
   'ebb@1': '2d1b004215140748',
   'shipped@2': '3e0a6a4ed4a9fc0e',
 };

@@ -6,7 +6,7 @@ import { QUAY } from '../definition/quay';
 import type { Match } from '../match/context/match-types';
 import type { Rig } from '../rig/rig';
 import { initialFit, type FitState } from './fit';
-import { candidatesBelow, candidatesFor, rolesToReview } from './review';
+import { candidatesBelow, candidatesFor, rolesToReview, clashingRoles, doubtsOf } from './review';
 
 let rig: Rig;
 let match: Match;
@@ -43,6 +43,19 @@ describe('roles to review', () => {
     expect(rolesToReview(QUAY, state, 'doubtful')).toEqual(['head']);
     expect(rolesToReview(QUAY, { ...state, leftVacant: ['head'] }, 'all')).not.toContain('head');
     expect(rolesToReview(QUAY, state, 'all')).not.toContain('jaw');
+  });
+
+  it('count a bone that contradicts the order of the tree as a doubt, until somebody settles it', () => {
+    const clashes = clashingRoles([
+      { check: 'tree-order', roles: ['leftLowerArm', 'leftUpperArm'] },
+      { check: 'tree-order', roles: ['hips', 'spine'] },
+      { check: 'doubts', roles: ['head'] },
+    ]);
+    const state = withStates({ hips: 'settled', leftHand: 'doubtful', leftLowerArm: 'proposed' });
+    expect(doubtsOf(QUAY, state, clashes)).toEqual(['leftLowerArm', 'leftHand']);
+    expect(rolesToReview(QUAY, state, 'doubtful', clashes)).toEqual(['leftLowerArm', 'leftHand']);
+    const all = rolesToReview(QUAY, state, 'all', clashes);
+    expect(new Set(all).size).toBe(all.length);
   });
 
   it('are none once everything is settled', () => {

@@ -14,19 +14,44 @@ export interface ReviewCandidate {
   readonly evidence: readonly string[];
 }
 
+const NO_ROLES: ReadonlySet<string> = new Set();
+
+/** Roles whose bone contradicts the tree's order, from the findings: a clash that nobody settled is a doubt. */
+export const clashingRoles = (
+  findings: readonly { readonly check: string; readonly roles: readonly string[] }[],
+): ReadonlySet<string> => new Set(findings.filter(({ check }) => check === 'tree-order').map(({ roles }) => roles[0]));
+
+/** Doubtful roles, and those that clash and are not settled, in the order of the definition. */
+export const doubtsOf = (
+  { roles }: Pick<Definition, 'roles'>,
+  { assignments }: Pick<FitState, 'assignments'>,
+  clashes: ReadonlySet<string>,
+): string[] =>
+  roles
+    .map(({ id }) => id)
+    .filter((id) => {
+      const state = assignments[id]?.state;
+      return state === 'doubtful' || (state === 'proposed' && clashes.has(id));
+    });
+
 /**
  * Roles that a person has yet to look at: doubts first, then, for `all`, what is proposed and the required roles that are
  * vacant, in the order of the definition. What is settled or left vacant on purpose is done.
  */
-export function rolesToReview(definition: Definition, state: FitState, scope: ReviewScope): string[] {
+export function rolesToReview(
+  definition: Definition,
+  state: FitState,
+  scope: ReviewScope,
+  clashes: ReadonlySet<string> = NO_ROLES,
+): string[] {
   const inState = (wanted: string) =>
     definition.roles.filter(({ id }) => state.assignments[id]?.state === wanted).map(({ id }) => id);
-  const doubts = inState('doubtful');
+  const doubts = doubtsOf(definition, state, clashes);
   const missing = definition.roles
     .filter(({ id, required }) => required && !state.assignments[id] && !state.leftVacant.includes(id))
     .map(({ id }) => id);
   if (scope === 'doubtful') return [...doubts, ...missing];
-  const rest = new Set([...inState('proposed'), ...missing]);
+  const rest = new Set([...inState('proposed').filter((id) => !doubts.includes(id)), ...missing]);
   return [...doubts, ...definition.roles.map(({ id }) => id).filter((id) => rest.has(id))];
 }
 

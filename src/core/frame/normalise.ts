@@ -42,7 +42,7 @@ export interface Normalisation {
 }
 
 export const UNIT_EVIDENCE = ['hand', 'header', 'format', 'height'] as const;
-export type UnitEvidence = (typeof UNIT_EVIDENCE)[number];
+type UnitEvidence = (typeof UNIT_EVIDENCE)[number];
 
 /** Heights of grown people, metres: a unit that was only guessed and makes another height is in doubt. */
 export const GROWN_METRES: readonly [number, number] = [1.4, 2.2];

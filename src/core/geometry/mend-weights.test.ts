@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import {
   bindLoose,
+  moveOrFollow,
   moveWeights,
   normaliseWeights,
   pruneWeights,
@@ -43,6 +44,46 @@ describe('weights', () => {
     moveWeights(own, new Map([[1, 2]]), (vertex) => vertex === 0);
     expect([...own.weights]).toEqual([0, 1, 0.25, 0.75]);
     expect([...own.joints]).toEqual([0, 2, 1, 3]);
+  });
+
+  it('taken from the root go to the hips where these move what is near, and follow the nearest vertex elsewhere', () => {
+    const [root, hips, hand] = [0, 1, 2];
+    const own = table([
+      [
+        [hips, 1],
+        [0, 0],
+      ],
+      [
+        [hand, 1],
+        [0, 0],
+      ],
+      [
+        [root, 1],
+        [0, 0],
+      ],
+      [
+        [root, 1],
+        [0, 0],
+      ],
+      [
+        [root, 0.4],
+        [hand, 0.6],
+      ],
+    ]);
+    const places = Float32Array.of(0, 1, 0, 0.7, 1.4, 0, 0.1, 1, 0, 0.68, 1.4, 0, 0.72, 1.4, 0);
+    moveOrFollow(own, new Map([[root, hips]]), places);
+    const weightOf = (vertex: number, joint: number): number =>
+      [0, 1].reduce(
+        (sum, slot) => sum + (own.joints[vertex * 2 + slot] === joint ? own.weights[vertex * 2 + slot] : 0),
+        0,
+      );
+    expect(weightOf(2, hips)).toBe(1);
+    expect([weightOf(3, hips), weightOf(3, hand)]).toEqual([0, 1]);
+    expect([weightOf(4, hips), weightOf(4, hand)]).toEqual([0, Math.fround(0.6)]);
+    // Where there is nothing but the root's, all of it is the hips'.
+    const whole = table([[[root, 1]], [[root, 1]]]);
+    moveOrFollow(whole, new Map([[root, hips]]), Float32Array.of(0, 0, 0, 1, 1, 1));
+    expect([...whole.joints]).toEqual([hips, hips]);
   });
 
   it('that are pruned leave the strongest of each vertex', () => {

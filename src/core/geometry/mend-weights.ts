@@ -31,6 +31,38 @@ export function moveWeights(
   }
 }
 
+/**
+ * Takes the weights of a joint away: they go to another one where that moves what is nearest, and elsewhere the vertex
+ * follows the nearest one that is not concerned. A hand that hangs on the root is the hand's, not the hips'.
+ * @param partnerOf joint -> the one that takes its weights. @param places [vertexCount x 3]
+ */
+export function moveOrFollow(table: WeightTable, partnerOf: ReadonlyMap<number, number>, places: Float32Array): void {
+  if (partnerOf.size === 0) return;
+  const { perVertex, joints, weights } = table;
+  const count = weights.length / perVertex;
+  const slots = (vertex: number): number[] =>
+    Array.from({ length: perVertex }, (_, slot) => vertex * perVertex + slot).filter((at) => weights[at] > 0);
+  const all = Array.from({ length: count }, (_, vertex) => vertex);
+  const isMeant = (vertex: number): boolean => slots(vertex).some((at) => partnerOf.has(joints[at]));
+  const meant = all.filter(isMeant);
+  const others = all.filter((vertex) => slots(vertex).length > 0 && !isMeant(vertex));
+  const grid = new PointGrid(places, others);
+  const partners = new Set(partnerOf.values());
+  const following = new Map<number, number>();
+  for (const vertex of meant) {
+    const nearest = others.length > 0 ? grid.nearestTo(vertex) : -1;
+    if (nearest >= 0 && !slots(nearest).some((at) => partners.has(joints[at]))) following.set(vertex, nearest);
+  }
+  moveWeights(table, partnerOf, (vertex) => !following.has(vertex));
+  for (const [vertex, nearest] of following) {
+    for (const at of slots(vertex)) if (partnerOf.has(joints[at])) [joints[at], weights[at]] = [0, 0];
+    if (slots(vertex).length > 0) continue;
+    const [from, to] = [nearest * perVertex, vertex * perVertex];
+    joints.copyWithin(to, from, from + perVertex);
+    weights.copyWithin(to, from, from + perVertex);
+  }
+}
+
 /** Drops weights below a least one; the strongest of a vertex stays. */
 export function pruneWeights({ perVertex, joints, weights }: WeightTable, least: number): void {
   for (let first = 0; first < weights.length; first += perVertex) {

@@ -79,7 +79,7 @@ export const NO_MENDING: Mending = {
 const TEXT: Readonly<Record<keyof Mending, string>> = {
   dropsVertices: 'vertices without a place dropped',
   bindsLoose: 'loose vertices bound',
-  moves: 'weights of the root moved to the hips',
+  moves: 'weights of the root moved to the hips or the bones nearby',
   strays: 'weights moved to their own side',
   leastWeight: 'small weights pruned',
   influences: 'influences reduced',

@@ -16,7 +16,7 @@ export interface RoleFrame {
   readonly role: string;
   readonly boneIndex: number;
   readonly direction: Vec3;
-  /** Nothing of the bone shows where it leads: it is taken to go on as the bone before it does. */
+  /** No joint shows where the bone leads: it is taken from the bone's axis, or to go on as the bone before it does. */
   readonly isInferred: boolean;
   /** Flexion axis across the segment; null where the limb is too straight to show it. */
   readonly hinge: Vec3 | null;
@@ -94,14 +94,19 @@ function inferredDirection(role: string, input: FrameInput, placeOf: PlaceOf): V
   const { roleBones, definition } = input;
   const side = sideOfRole(definition, role);
   if (side && (role.endsWith('Hand') || role.endsWith('Foot'))) return null;
+  const bone = roleBones.get(role) as number;
+  // A joint at the same place shows that there is nothing to tell.
+  if (nextOnLine(role, input) !== null || endOfChain(input, placeOf, bone)) return null;
+  const own = ownAxis(input, bone);
+  if (own) return own;
   // A limb or digit of one bone shows nothing of where it leads, and no turn of it would.
   if (side && isFirstOnLine(role, input)) return null;
   const before = roleBones.get(roleOf(definition, role).parent ?? '');
-  const from = placeOf(roleBones.get(role) as number);
+  const from = placeOf(bone);
   return before === undefined ? null : normalise(subtract(from, placeOf(before)));
 }
 
-/** By the next role's joint, an end bone or the bone's own axis; null where nothing shows it. */
+/** By the next role's joint or an end bone; null where there is none. */
 function shownDirection(role: string, input: FrameInput, placeOf: PlaceOf): Vec3 | null {
   const { roleBones } = input;
   const bone = roleBones.get(role) as number;
@@ -113,8 +118,7 @@ function shownDirection(role: string, input: FrameInput, placeOf: PlaceOf): Vec3
   const next = nextOnLine(role, input);
   if (next !== null) return towards(placeOf(next));
   if (side && role.endsWith('Foot')) return towards(endOfChain(input, placeOf, bone));
-  const tip = endOfChain(input, placeOf, bone);
-  return tip ? towards(tip) : ownAxis(input, bone);
+  return towards(endOfChain(input, placeOf, bone));
 }
 
 /** Whether no mapped role comes before one on its line. */

@@ -58,7 +58,7 @@ function moreUpright(a: Vec3 | null, b: Vec3 | null): Vec3 | null {
 }
 
 /** The topmost mapped role of the trunk: the shoulders hang on it. */
-export const topOfTrunk = ({ roleBones }: Pick<FrameInput, 'roleBones'>): string | undefined =>
+const topOfTrunk = ({ roleBones }: Pick<FrameInput, 'roleBones'>): string | undefined =>
   [...TRUNK].reverse().find((role) => roleBones.has(role));
 
 type PlaceOfRole = (role: string) => Vec3 | null;

@@ -1,6 +1,7 @@
 import type { Document, Node, Primitive, Skin } from '@gltf-transform/core';
 import {
   bindLoose,
+  moveOrFollow,
   moveWeights,
   normaliseWeights,
   pruneWeights,
@@ -53,7 +54,7 @@ function mendTable(
   const partners = (pairs: Mending['moves']): Map<number, number> =>
     new Map(pairs.map(({ from, to }) => [jointOf(from), jointOf(to)] as const).filter(([from]) => from >= 0));
   if (bindsLoose) bindLoose(table, places);
-  moveWeights(table, partners(moves), () => true);
+  moveOrFollow(table, partners(moves), places);
   if (strays) {
     const { axis, middle, slack } = strays;
     const signs = new Map(strays.pairs.map(({ from }, at) => [jointOf(from), strays.signs[at] ?? 1] as const));

@@ -5,6 +5,7 @@ import { usePathname, useRouter, useSearchParams } from 'next/navigation';
 import { Archive, Keyboard, Lock, Redo2, Search, Undo2 } from 'lucide-react';
 import { Suspense, useState, type ReactNode } from 'react';
 import type { CharacterView } from '@/contract/character-view';
+import { clashingRoles, doubtsOf } from '@/core/fit/review';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { setArchived } from '@/ui/archive-requests';
 import { ProblemNote } from '@/ui/ProblemNote';
@@ -66,7 +67,7 @@ const STEPS = ['intake', 'match', 'posture', 'drill', 'findings', 'handoff'] as 
 function TopBar() {
   const { character, fit, undo, redo } = useCharacter();
   const pathname = usePathname();
-  const doubts = Object.values(fit.state.assignments).filter((assignment) => assignment.state === 'doubtful').length;
+  const doubts = doubtsOf(character.definition, fit.state, clashingRoles(fit.findings)).length;
   const blockers = fit.findings.filter((finding) => finding.severity === 'blocker').length;
   const off = fit.deviations.filter(({ isWithin }) => !isWithin).length;
   const hints: Record<(typeof STEPS)[number], { text: string; tone: string } | null> = {

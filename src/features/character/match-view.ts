@@ -2,6 +2,7 @@ import type { CharacterView, FitView } from '@/contract/character-view';
 import { mirrorRole, sideOfRole, type Definition } from '@/core/definition/definition';
 import { lineFitsOf } from '@/core/match/verdict/line-fits';
 import { roleBonesOf, sparesOf } from '@/core/fit/fit';
+import { clashingRoles } from '@/core/fit/review';
 import { computeRigShape } from '@/core/rig/rig-shape';
 import type { LedgerRow } from '@/ui/BoneLedger';
 import type { MapRole } from '@/ui/line-map/LineMap';
@@ -12,12 +13,8 @@ export function linesOf(character: CharacterView, fit: FitView, definition: Defi
   return lineFitsOf(computeRigShape(character.rig), definition, roleBonesOf(fit.state));
 }
 
-/** Roles that contradict the tree's order, from the findings. */
-const clashingRoles = (fit: FitView): ReadonlySet<string> =>
-  new Set(fit.findings.filter((finding) => finding.check === 'tree-order').map((finding) => finding.roles[0]));
-
 export function mapRoles(character: CharacterView, fit: FitView): Map<string, MapRole> {
-  const clashes = clashingRoles(fit);
+  const clashes = clashingRoles(fit.findings);
   return new Map(
     Object.entries(fit.state.assignments).map(([role, assignment]) => [
       role,

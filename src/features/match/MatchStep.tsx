@@ -7,7 +7,7 @@ import { LineMap } from '@/ui/line-map/LineMap';
 import { MapFrame } from '@/ui/line-map/MapFrame';
 import { membersAfter } from '@/core/fit/compare';
 import type { CharacterView } from '@/contract/character-view';
-import type { ReviewScope } from '@/core/fit/review';
+import { clashingRoles, doubtsOf, type ReviewScope } from '@/core/fit/review';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
 import { CharacterStage } from '../character/CharacterStage';
@@ -52,7 +52,7 @@ export function MatchStep() {
   const unsettled = useMemo(() => {
     const inState = (state: string) =>
       definition.roles.filter(({ id }) => fit.state.assignments[id]?.state === state).map(({ id }) => id);
-    const doubts = inState('doubtful');
+    const doubts = doubtsOf(definition, fit.state, clashingRoles(fit.findings));
     return doubts.length > 0 ? doubts : inState('proposed');
   }, [definition, fit]);
 

@@ -48,7 +48,10 @@ export function RunStrip({ run, onFind }: { run: RunThrough; onFind: () => void 
           </p>
         )}
         {run.candidates.length === 0 && (
-          <p className="quiet pt-2">No bone was found for this role. Leave it vacant, or find its bone by name.</p>
+          <p className="quiet pt-2">
+            No bone was found for this role. Leave it vacant, find its bone by name, or make one: pick the bone below it
+            and <em>Insert a joint above</em>.
+          </p>
         )}
         <ol ref={list} role="listbox" aria-label="Candidates">
           {run.candidates.map((candidate, index) => (

@@ -4,6 +4,7 @@ import { useCallback, useMemo, useState } from 'react';
 import {
   candidatesBelow,
   candidatesFor,
+  clashingRoles,
   rolesToReview,
   type ReviewCandidate,
   type ReviewScope,
@@ -48,7 +49,7 @@ export function useRunThrough(): { readonly run: RunThrough | null; readonly sta
   const [state, setState] = useState<RunState | null>(null);
   const start = useCallback(
     (scope: ReviewScope) => {
-      const roles = rolesToReview(definition, fit.state, scope);
+      const roles = rolesToReview(definition, fit.state, scope, clashingRoles(fit.findings));
       setState(roles.length > 0 ? startAt(roles, 0) : null);
       return roles.length > 0;
     },

@@ -1,7 +1,6 @@
 'use client';
 
 import Link from 'next/link';
-import { useState } from 'react';
 import type { ClipMotion, MotionChange, MotionView, ShelfReference } from '@/contract/motions';
 import { ROOT_COMPONENTS } from '@/core/motion/carry-options';
 
@@ -149,28 +148,24 @@ function Skeleton({ motion }: { motion: ClipMotion }) {
 /** Which pose of the file is the reference; a frame of the clip is left out of it. */
 function ReferenceChoice({ motion, onChoose }: { motion: ClipMotion; onChoose: (reference: ShelfReference) => void }) {
   const isFrame = motion.reference.startsWith('frame');
-  const [isAsking, setAsking] = useState(false);
   const frame = /\d+/.exec(motion.reference)?.[0] ?? '0';
   return (
     <div className="grid gap-1">
       <select
         aria-label={`Reference pose of ${motion.name}`}
         className="select w-28 select-xs"
-        value={isFrame || isAsking ? 'frame' : motion.reference}
+        value={isFrame ? 'frame' : motion.reference}
         onChange={(event) => {
           const { value } = event.target;
-          if (value === 'frame') setAsking(true);
-          else {
-            setAsking(false);
-            onChoose({ kind: value as 'rest' | 'bind' });
-          }
+          // What is chosen counts at once; another frame is chosen after it.
+          onChoose(value === 'frame' ? { kind: 'frame', frame: 0 } : { kind: value as 'rest' | 'bind' });
         }}
       >
         <option value="rest">rest</option>
         <option value="bind">bind pose</option>
         <option value="frame">a frame</option>
       </select>
-      {(isFrame || isAsking) && (
+      {isFrame && (
         <label className="flex items-center gap-1">
           <input
             key={frame}
@@ -179,18 +174,16 @@ function ReferenceChoice({ motion, onChoose }: { motion: ClipMotion; onChoose: (
             className="input w-16 input-xs"
             min={0}
             defaultValue={frame}
-            autoFocus={isAsking}
             onBlur={(event) => {
               const next = Number(event.target.value);
-              if (Number.isInteger(next) && next >= 0 && (isAsking || String(next) !== frame))
+              if (Number.isInteger(next) && next >= 0 && String(next) !== frame)
                 onChoose({ kind: 'frame', frame: next });
-              setAsking(false);
             }}
             onKeyDown={(event) => {
               if (event.key === 'Enter') event.currentTarget.blur();
             }}
           />
-          left out
+          of the clip, left out
         </label>
       )}
     </div>

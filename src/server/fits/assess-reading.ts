@@ -1,7 +1,8 @@
 import type { CharacterState } from '@/contract/character-view';
 import type { Assessment } from '@/core/checks/assessment';
 import { countBlockers } from '@/core/checks/run-checks';
-import { countDoubts, type FitState } from '@/core/fit/fit';
+import type { FitState } from '@/core/fit/fit';
+import { clashingRoles, doubtsOf } from '@/core/fit/review';
 import type { DrillResult } from '@/core/plan/drill-result';
 import { today } from '@/pipeline/judge';
 import { countedBy, type Yardsticks } from '../library/count-names';
@@ -58,7 +59,7 @@ export async function countReading(
 ): Promise<FitCounts> {
   const { findings } = await assessReading(reading, state, yardsticks, { day });
   return {
-    doubts: countDoubts(state),
+    doubts: doubtsOf(yardsticks.definition, state, clashingRoles(findings)).length,
     blockers: countBlockers(findings),
     countedBy: countedBy(yardsticks, state, day),
   };

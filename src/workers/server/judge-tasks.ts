@@ -103,7 +103,9 @@ function carryOut(order: JudgeOrder, { origins, ...reading }: JudgedReading): Ju
       const { fit, action, definition } = order;
       const outcome = applyAction(fit, action, { ...reading, definition });
       if (!outcome.ok) return { ok: false, message: outcome.message };
-      return { ok: true, state: outcome.state, description: describeAction(action, definition, reading.rig) };
+      const told = describeAction(action, definition, reading.rig);
+      const lost = lostRoles(fit, outcome.state, action, definition);
+      return { ok: true, state: outcome.state, description: lost === '' ? told : `${told}; ${lost}` };
     }
     case 'repair': {
       const { fit, yardsticks, wanted } = order;
@@ -118,4 +120,12 @@ function carryOut(order: JudgeOrder, { origins, ...reading }: JudgedReading): Ju
     default:
       return order satisfies never;
   }
+}
+
+/** Roles whose bone another one took: a bone has one role, and what loses it must be said. */
+function lostRoles(before: FitState, after: FitState, action: FitAction, { roles }: Definition): string {
+  if (!['assign', 'fill-line', 'swap', 'mirror'].includes(action.kind)) return '';
+  const lost = roles.filter(({ id }) => before.assignments[id] && !after.assignments[id]).map(({ label }) => label);
+  if (lost.length === 0) return '';
+  return `${lost.join(', ')} ${lost.length === 1 ? 'has' : 'have'} no bone now`.slice(0, 200);
 }

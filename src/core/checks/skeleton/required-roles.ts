@@ -17,7 +17,8 @@ export const checkRequiredRoles: Check = (input) => {
       measured: `${requiredCount - required.length} of ${requiredCount} required roles`,
       allowed: `all ${requiredCount}`,
       why: "The studio's animation moves these roles; without a bone the limb stays still.",
-      remedy: 'On Match, pick the role and then its bone.',
+      remedy:
+        'On Match, pick the role and then its bone; where the rig has none, pick the bone below and insert a joint above it.',
       boneIndices: [],
       roles: required,
     });
