@@ -87,10 +87,10 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
         <button type="submit" className="btn btn-primary btn-sm" disabled={isBusy || Object.keys(given).length === 0}>
           {isBusy ? 'Setting …' : 'Set for all'}
         </button>
-        <label className="text-[13px]">
-          <span className="quiet">Height, m</span>
+        <label className="w-24 text-[13px]">
+          <span className="quiet block">Height, m</span>
           <input
-            className="input w-20 input-sm"
+            className="input w-full input-sm"
             inputMode="decimal"
             placeholder="Unchanged"
             value={height}
