@@ -23,6 +23,7 @@ const REASONS: readonly (readonly [RegExp, string])[] = [
   [/nothing-lost\.spec.*long or strange/, 'every screen is opened with names of that kind, the stage among them'],
   [/nothing-lost/, 'kills and starts again in the middle of what it watches'],
   [/history\.test.*100 random actions/, 'a hundred actions are taken back and made again, each a call of its own'],
+  [/history\.test.*read to its start/, 'writes a history of several pages, step by step'],
   [/(drill|inspect)\.test/, 'a whole command is run on whole characters'],
   [/drill\.spec/, 'motions are carried and measured before the page shows them'],
   [/posture\.spec.*graphics card/, 'draws every step of a character, by the processor'],

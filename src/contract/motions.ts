@@ -48,7 +48,7 @@ const ClipMotionSchema = z.strictObject({
 export type ClipMotion = z.infer<typeof ClipMotionSchema>;
 
 /** A motion of the house set with settings of the studio's own. */
-const HouseChoiceSchema = z.strictObject({
+export const HouseChoiceSchema = z.strictObject({
   entry: z.string().min(1).max(40),
   /** Null for an entry that takes none. */
   settings: GaitSettingsSchema.nullable(),

@@ -84,16 +84,23 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
     broughtIntoView.current = wish;
   }, [selected, shown, filter, wanted, virtual]);
 
+  /** The bone of the last plain click: with the next ones that are marked, it is the first of them. */
+  const lastPlain = useRef<number | null>(null);
   const choose = (bone: number, event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }) => {
+    const first = lastPlain.current;
+    const sofar = marked.length === 0 && first !== null && first === selected && first !== bone ? [first] : marked;
     if (event.ctrlKey || event.metaKey)
-      onMark(marked.includes(bone) ? marked.filter((other) => other !== bone) : [...marked, bone]);
-    else if (event.shiftKey && marked.length > 0) {
-      const places = [marked[marked.length - 1], bone].map((wantedBone) =>
+      onMark(sofar.includes(bone) ? sofar.filter((other) => other !== bone) : [...sofar, bone]);
+    else if (event.shiftKey && sofar.length > 0) {
+      const places = [sofar[sofar.length - 1], bone].map((wantedBone) =>
         shown.findIndex((row) => row.index === wantedBone),
       );
       const between = shown.slice(Math.min(...places), Math.max(...places) + 1).map((row) => row.index);
-      onMark([...marked, ...between.filter((other) => !marked.includes(other))]);
-    } else onPick(bone);
+      onMark([...sofar, ...between.filter((other) => !sofar.includes(other))]);
+    } else {
+      lastPlain.current = bone;
+      onPick(bone);
+    }
   };
 
   const move = (event: React.KeyboardEvent) => {

@@ -1,9 +1,8 @@
 'use client';
 
 import { useState } from 'react';
+import { keepWho, readWho } from './who-cookie';
 
-const readName = (): string =>
-  decodeURIComponent(/(?:^|;\s*)yarvo-who=([^;]*)/.exec(document.cookie)?.[1] ?? '') || 'you';
 const YEAR_SECONDS = 31_536_000;
 
 /** Who changes are recorded under, and which theme; both kept in this browser. */
@@ -11,12 +10,12 @@ export function Who() {
   const [isOpen, setOpen] = useState(false);
   const [name, setName] = useState('');
   const open = () => {
-    setName(readName());
+    setName(readWho());
     setOpen(!isOpen);
   };
   const save = (event: React.FormEvent) => {
     event.preventDefault();
-    document.cookie = `yarvo-who=${encodeURIComponent(name.trim() || 'you')}; path=/; max-age=${YEAR_SECONDS}; samesite=strict`;
+    keepWho(name);
     setOpen(false);
   };
   const switchTheme = () => {

@@ -238,9 +238,19 @@ test('the source stands beside, over or off, others join in, and the screen is a
   await expectAccessible(page);
 });
 
-test('a character without hips says what is missing instead of playing', async ({ page }) => {
-  await openCharacter(page, 'Tide golem', 'Drill');
-  await expect(page.getByText('No hips are assigned')).toBeVisible();
+test('a mesh without a skeleton says what it is on every step, and offers nothing that cannot be done', async ({
+  page,
+}) => {
+  await openCharacter(page, 'Tide golem', 'Intake');
+  for (const step of ['Match', 'Posture', 'Drill', 'Findings', 'Handoff']) {
+    await page.getByRole('link', { name: new RegExp(`^${step}`) }).click();
+    await expect(page).toHaveURL(new RegExp(`/${step.toLowerCase()}`));
+    await expect(page.getByText('Tide golem is a mesh without a skeleton.')).toBeVisible();
+    for (const action of ['Review doubts', 'Align all', 'Choose all safe ones', /^Sign off/])
+      await expect(page.getByRole('button', { name: action })).toHaveCount(0);
+  }
+  await page.getByRole('link', { name: 'What the file holds' }).click();
+  await expect(page.getByText('Mesh without a skeleton')).toBeVisible();
 });
 
 test('a walk of the house set: its settings move the character, what cannot be is said, and it comes onto the shelf', async ({

@@ -28,6 +28,9 @@ for (const { name, sentence } of [
     await expect(page.getByText('blocker', { exact: true })).toHaveCount(0);
 
     await page.getByRole('link', { name: /^Handoff/ }).click();
+    // Nobody has said who they are yet, and a pack names who answers for it.
+    await expect(page.getByRole('button', { name: /Sign off and make version 1/ })).toBeDisabled();
+    await page.getByLabel('Signed off by').fill('Maren Tide');
     await page.getByRole('button', { name: /Sign off and make version 1/ }).click();
     await expect(page.getByText('Version 1', { exact: true })).toBeVisible({ timeout: 60_000 });
     await expect(page.getByText(/^0 format errors/)).toBeVisible();

@@ -33,10 +33,31 @@ export function CharacterShell({ character: given, children }: { character: Char
         <ClosedBand />
         <SaveProblem />
         <Suspense>
-          <div className="min-h-0 flex-1">{children}</div>
+          <div className="min-h-0 flex-1">
+            <StepOrNoSkeleton>{children}</StepOrNoSkeleton>
+          </div>
         </Suspense>
       </div>
     </CharacterProvider>
+  );
+}
+
+/** Steps that need bones say what a mesh without any is, and offer nothing that cannot be done. */
+function StepOrNoSkeleton({ children }: { children: ReactNode }) {
+  const { character } = useCharacter();
+  const pathname = usePathname();
+  if (character.rig.bones.length > 0 || pathname.endsWith('/intake')) return children;
+  return (
+    <main className="grid h-full place-content-center justify-items-center gap-2 text-center">
+      <p className="text-base font-semibold">{character.name} is a mesh without a skeleton.</p>
+      <p className="quiet max-w-md text-[13px]">
+        There is no bone to match, pose, drill or hand off. Add the same character with its skeleton and skin weights;
+        on Intake, a mesh can be joined to a skeleton that came in another file.
+      </p>
+      <Link className="link link-primary" href={`/characters/${character.id}/intake`}>
+        What the file holds
+      </Link>
+    </main>
   );
 }
 

@@ -67,7 +67,7 @@ export function DrillStep() {
   const motionKey = chosen && chosen.kind !== 'own' ? addressOf(chosen) : null;
   const onBearing = useBearingDrag(carried, handle);
   const { handles, onTurn, offer, drop } = useFrameTurn(carried, handle, motionKey, turned);
-  const judgedState = useJudged(carried);
+  const judgedState = useJudged(carried, request?.motionId ?? null);
   const { flag, choose, onNextFlag } = useFlags(judgedState, player);
   useDrillKeys(address.isLive ? { ...handle, player: null } : handle, onNextFlag);
 

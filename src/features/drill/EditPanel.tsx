@@ -158,7 +158,7 @@ const FORM_TEXT: Readonly<Record<FormKind, string>> = {
 
 async function copyOf(motion: MotionView, shelf: Shelf): Promise<void> {
   const [copy] = await shelf.copy(motion);
-  if (copy) writeDrill({ motion: copy.id });
+  if (copy) writeDrill({ motion: copy.id, range: null });
 }
 
 async function keepResult(motion: MotionView, carried: Carried, shelf: Shelf): Promise<void> {

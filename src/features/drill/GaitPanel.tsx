@@ -1,7 +1,7 @@
 'use client';
 
 import { useState } from 'react';
-import type { HouseChoice, MotionView } from '@/contract/motions';
+import { HouseChoiceSchema, type HouseChoice, type MotionView } from '@/contract/motions';
 import {
   CARRIED_THINGS,
   CARRYING_HANDS,
@@ -29,10 +29,35 @@ interface GaitPanelProps {
 
 const entryOf = (id: string) => HOUSE_SET.find((each) => each.id === id);
 
+/** Settings of a file that was saved here; says why, where it holds none for this motion. */
+async function readSettings(
+  file: File,
+  wanted: string,
+): Promise<{ readonly settings: GaitSettings } | { readonly problem: string }> {
+  if (file.size > MOST_BYTES) return { problem: `${file.name} is no file of settings.` };
+  const text = await file.text();
+  let json: unknown = null;
+  try {
+    json = JSON.parse(text);
+  } catch {
+    return { problem: `${file.name} is no JSON.` };
+  }
+  const read = HouseChoiceSchema.safeParse(json);
+  if (!read.success || !read.data.settings) return { problem: `${file.name} holds no settings of a walk or run.` };
+  if (read.data.entry !== wanted)
+    return {
+      problem: `${file.name} holds settings of "${entryOf(read.data.entry)?.label ?? read.data.entry}", not of this motion.`,
+    };
+  return { settings: read.data.settings };
+}
+
+const MOST_BYTES = 64 * 1024;
+
 /** Settings of a walk or run; the character follows while they are moved. */
 export function GaitPanel({ house, motion, remarks, shelf }: GaitPanelProps) {
   const entry = entryOf(house.entry);
   const { settings } = house;
+  const [problem, setProblem] = useState<string | null>(null);
   const base = (motion?.kind === 'house' ? motion.house.settings : null) ?? entry?.settings;
   if (!entry || !settings || !base) return null;
   const change = (patch: Partial<GaitSettings>) => writeDrill({ set: settingsText(base, { ...settings, ...patch }) });
@@ -52,9 +77,32 @@ export function GaitPanel({ house, motion, remarks, shelf }: GaitPanelProps) {
           title="The settings as JSON"
           onClick={() => download(JSON.stringify(house, null, 2), `${slugOf(name)}.json`, 'application/json')}
         >
-          Export
+          Save as a file
         </button>
+        <label className="btn btn-ghost btn-xs" title="Settings that were saved as a file">
+          Open a file
+          <input
+            type="file"
+            className="sr-only"
+            aria-label="Settings file"
+            accept=".json,application/json"
+            onChange={(event) => {
+              const file = event.target.files?.[0];
+              event.target.value = '';
+              if (file)
+                void readSettings(file, house.entry).then((read) => {
+                  setProblem('problem' in read ? read.problem : null);
+                  if ('settings' in read) writeDrill({ set: settingsText(base, read.settings) });
+                });
+            }}
+          />
+        </label>
       </div>
+      {problem && (
+        <p role="alert" className="text-error">
+          {problem}
+        </p>
+      )}
       {!motion && <p className="quiet">{entry.note}.</p>}
       <div className="mt-1 grid gap-0.5">
         {GAIT_SLIDERS.map((slider) => (

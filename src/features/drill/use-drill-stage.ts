@@ -35,7 +35,7 @@ export function useDrillStage({ request, others, motion, carried, address, handl
     if (!request) return [];
     const nothing = new Float32Array(0);
     const source: Companion = {
-      label: hasOwnFigure(request.source) ? (motion ? `source: ${motion.name}` : 'source') : 'house figure',
+      label: sourceLabel(request.source, motion),
       bones:
         request.source.madeFrom.kind === 'clip' && hasOwnFigure(request.source)
           ? companionBones(request.source.madeFrom.fitted)
@@ -126,4 +126,10 @@ export function useDrillStage({ request, others, motion, carried, address, handl
     [carried, onFrame, bones, hips],
   );
   return { companions, guests, paths, capsule, size, attach };
+}
+
+/** Whose motion it is, and on which figure it stands beside where its own cannot. */
+function sourceLabel(source: DrillRequest['source'], motion: MotionView | null): string {
+  if (source.madeFrom.kind === 'house' || !motion) return hasOwnFigure(source) ? 'source' : 'house figure';
+  return hasOwnFigure(source) ? `source: ${motion.name}` : `source: ${motion.name}, on the house figure`;
 }

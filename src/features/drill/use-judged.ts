@@ -5,24 +5,33 @@ import { useCharacter } from '../character/character-context';
 import type { Carried } from './use-carried';
 
 export interface JudgedState {
-  /** The last that is there; it may be older than what is played. */
+  /** The last that is there of the motion that is wanted; it may be older than what is played. */
   readonly judged: DrillJudged | null;
   readonly isOld: boolean;
   readonly hasFailed: boolean;
 }
 
-/** Measures what is played, once it has settled. */
-export function useJudged(carried: Carried | null): JudgedState {
+interface Held {
+  readonly key: string;
+  readonly motionId: string;
+  readonly judged: DrillJudged | null;
+}
+
+/**
+ * Measures what is played, once it has settled.
+ * @param wanted the motion that is asked for: numbers of another one are not shown under its name.
+ */
+export function useJudged(carried: Carried | null, wanted: string | null): JudgedState {
   const { profile } = useCharacter();
-  const [held, setHeld] = useState<{ readonly key: string; readonly judged: DrillJudged | null } | null>(null);
+  const [held, setHeld] = useState<Held | null>(null);
   useEffect(() => {
     if (!carried) return;
     let isGone = false;
-    const { key } = carried;
+    const { key, motionId } = carried;
     const timer = setTimeout(() => {
       carried.judge(drillLimitsOf(profile)).then(
-        (judged) => !isGone && setHeld({ key, judged }),
-        () => !isGone && setHeld({ key, judged: null }),
+        (judged) => !isGone && setHeld({ key, motionId, judged }),
+        () => !isGone && setHeld({ key, motionId, judged: null }),
       );
     }, SETTLED_MS);
     return () => {
@@ -31,7 +40,8 @@ export function useJudged(carried: Carried | null): JudgedState {
     };
   }, [carried, profile]);
   const isOld = carried !== null && held?.key !== carried.key;
-  return { judged: held?.judged ?? null, isOld, hasFailed: !isOld && held !== null && held.judged === null };
+  const judged = held !== null && held.motionId === wanted ? held.judged : null;
+  return { judged, isOld, hasFailed: !isOld && held !== null && held.judged === null };
 }
 
 /** While a slider is moved nothing is judged. */

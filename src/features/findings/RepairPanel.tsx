@@ -72,7 +72,8 @@ export function RepairPanel() {
         <div className="mt-2 flex gap-2">
           <button
             className="btn btn-primary btn-sm"
-            disabled={isShut}
+            // What would change is seen before it is made.
+            disabled={isShut || held?.key !== key || held.preview === 'failed' || held.preview.refused !== null}
             onClick={() => {
               repair(wanted);
               setAsked(null);

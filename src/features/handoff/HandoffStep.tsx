@@ -2,7 +2,7 @@
 
 import { useRouter } from 'next/navigation';
 import { Download, LoaderCircle, PackageCheck } from 'lucide-react';
-import { Fragment, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { Fragment, useCallback, useEffect, useMemo, useRef, useState, useSyncExternalStore } from 'react';
 import { planHandoff, type HandoffPlan } from '@/core/plan/handoff-plan';
 import type { CharacterView, HandoffView } from '@/contract/character-view';
 import { outcomeOf } from '@/contract/client';
@@ -12,6 +12,7 @@ import { api } from '@/ui/api';
 import { newId } from '@/ui/new-id';
 import { untilOver } from '@/ui/jobs/job-stream';
 import { ProblemNote } from '@/ui/ProblemNote';
+import { keepWho, readWho } from '@/ui/who-cookie';
 import { bytesText, momentText } from '@/ui/text';
 import { useListening } from '@/ui/use-listening';
 import { useCharacter } from '../character/character-context';
@@ -25,12 +26,17 @@ type Making =
   | { readonly status: 'running'; readonly jobId?: string }
   | { readonly status: 'failed'; readonly problem: Problem };
 
+const nothing = () => () => undefined;
+
 /** What will be written, what was written, and whether it held when it was read back. */
 export function HandoffStep() {
   useListening('handoff');
   const { character, definition, profile, fit } = useCharacter();
   const router = useRouter();
   const [making, setMaking] = useState<Making>({ status: 'idle' });
+  // A pack names who answers for it: that is asked for where nobody is known yet.
+  const known = useSyncExternalStore(nothing, readWho, () => 'nobody yet');
+  const [name, setName] = useState('');
   const jobId = making.status === 'running' ? making.jobId : undefined;
   const blockers = fit.findings.filter((finding) => finding.severity === 'blocker');
   const plan = useMemo(() => {
@@ -84,20 +90,37 @@ export function HandoffStep() {
             </ul>
           </div>
         ) : (
-          <button
-            className="btn mt-3 btn-primary btn-sm"
-            disabled={making.status === 'running'}
-            onClick={() => void make()}
-          >
-            {making.status === 'running' ? (
-              <LoaderCircle aria-hidden className="size-4 animate-spin" />
-            ) : (
-              <PackageCheck aria-hidden className="size-4" />
+          <>
+            {known === '' && (
+              <label className="mt-3 flex items-center gap-2 text-[13px]">
+                Signed off by
+                <input
+                  className="input w-56 input-sm"
+                  maxLength={80}
+                  placeholder="Your name"
+                  value={name}
+                  onChange={(event) => setName(event.target.value)}
+                />
+              </label>
             )}
-            {making.status === 'running'
-              ? 'Writing and reading back …'
-              : `Sign off and make version ${(character.handoffs[0]?.version ?? 0) + 1}`}
-          </button>
+            <button
+              className="btn mt-3 btn-primary btn-sm"
+              disabled={making.status === 'running' || (known === '' && name.trim() === '')}
+              onClick={() => {
+                if (known === '') keepWho(name);
+                void make();
+              }}
+            >
+              {making.status === 'running' ? (
+                <LoaderCircle aria-hidden className="size-4 animate-spin" />
+              ) : (
+                <PackageCheck aria-hidden className="size-4" />
+              )}
+              {making.status === 'running'
+                ? 'Writing and reading back …'
+                : `Sign off and make version ${(character.handoffs[0]?.version ?? 0) + 1}`}
+            </button>
+          </>
         )}
         {jobId && (
           <button className="btn mt-3 ml-2 btn-ghost btn-sm" onClick={() => cancel(jobId)}>

@@ -1,5 +1,6 @@
 'use client';
 
+import { useEffect, useState } from 'react';
 import { SPARE_KINDS, type SpareKind } from '@/core/match/context/match-types';
 import { useCharacter } from '../character/character-context';
 import type { PlannedRepair } from '@/core/intake/plan-repair';
@@ -16,7 +17,13 @@ export function MarkedStrip({
   onPreview: (plan: PlannedRepair | null) => void;
   onDone: () => void;
 }) {
-  const { character, definition, act } = useCharacter();
+  const { character, definition, fit, act } = useCharacter();
+  /** A line that is refused keeps its marks: they go with the revision that took them. */
+  const [filledAt, setFilledAt] = useState<number | null>(null);
+  const { revision } = fit;
+  useEffect(() => {
+    if (filledAt !== null && revision > filledAt) onDone();
+  }, [filledAt, revision, onDone]);
   const name = (bone: number) => character.rig.bones[bone].name;
   const last = bones[bones.length - 1];
   const others = bones.slice(0, -1);
@@ -61,7 +68,7 @@ export function MarkedStrip({
           value=""
           onChange={(event) => {
             act({ kind: 'fill-line', line: event.target.value, bones: [...bones] });
-            onDone();
+            setFilledAt(fit.revision);
           }}
         >
           <option value="">Fill a line …</option>

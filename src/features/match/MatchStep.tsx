@@ -35,6 +35,7 @@ export function MatchStep() {
   const { outlook, preview } = useRepairPreview(character);
   const [isExplaining, setExplaining] = useState(false);
   const [marked, setMarked] = useState<readonly number[]>([]);
+  const unmark = useCallback(() => setMarked([]), []);
   const present = useMemo(() => marked.filter((index) => index < character.rig.bones.length), [marked, character]);
   /** A role that was picked on the map waits for its bone. */
   const [waiting, setWaiting] = useState<string | null>(null);
@@ -146,7 +147,7 @@ export function MatchStep() {
 
   const strip = () => {
     if (run) return <RunStrip run={run} onFind={findBone} />;
-    if (present.length > 0) return <MarkedStrip bones={present} onPreview={preview} onDone={() => setMarked([])} />;
+    if (present.length > 0) return <MarkedStrip bones={present} onPreview={preview} onDone={unmark} />;
     if (isExplaining && role) return <ExplainStrip role={role} onClose={() => setExplaining(false)} />;
     return (
       <DetailStrip

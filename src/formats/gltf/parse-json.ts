@@ -1,4 +1,5 @@
 import { YarvoError } from '@/core/errors/yarvo-error';
+import { nestsDeeper } from '@/core/text/json-depth';
 
 /** No glTF nests deeper; what does would exhaust the stack of everything that walks it. */
 const MAX_DEPTH = 200;
@@ -7,7 +8,7 @@ const MAX_DEPTH = 200;
 export function parseGltfJson(bytes: Uint8Array, place: string): Record<string, unknown> {
   try {
     const text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
-    if (depthOf(text) > MAX_DEPTH) throw new Error(`it nests more than ${MAX_DEPTH} deep`);
+    if (nestsDeeper(text, MAX_DEPTH)) throw new Error(`it nests more than ${MAX_DEPTH} deep`);
     const value: unknown = JSON.parse(text);
     if (typeof value === 'object' && value !== null && !Array.isArray(value)) return value as Record<string, unknown>;
     throw new Error('it is not an object');
@@ -19,19 +20,4 @@ export function parseGltfJson(bytes: Uint8Array, place: string): Record<string, 
       remedy: 'Export the file again; this part of it is damaged.',
     });
   }
-}
-
-/** Deepest nesting of brackets outside of strings. */
-function depthOf(text: string): number {
-  let [depth, deepest, isInString] = [0, 0, false];
-  for (let at = 0; at < text.length; at++) {
-    const code = text.charCodeAt(at);
-    if (isInString) {
-      if (code === 92) at++;
-      else if (code === 34) isInString = false;
-    } else if (code === 34) isInString = true;
-    else if (code === 123 || code === 91) deepest = Math.max(deepest, ++depth);
-    else if (code === 125 || code === 93) depth--;
-  }
-  return deepest;
 }

@@ -1,3 +1,4 @@
+import { nestsDeeper } from '@/core/text/json-depth';
 import { randomUUID } from 'node:crypto';
 import { after } from 'next/server';
 import type { z } from 'zod';
@@ -112,6 +113,8 @@ async function withRequestId(response: Response, requestId: string): Promise<Res
 
 /** Longest JSON body; nothing that a person does needs more. */
 const JSON_LIMIT_BYTES = 1024 * 1024;
+/** No request nests deeper. */
+const MOST_NESTED = 64;
 
 /**
  * The body of a request as JSON; undefined where it is none, for the schema to say.
@@ -120,7 +123,8 @@ const JSON_LIMIT_BYTES = 1024 * 1024;
 export async function readJson(request: Request): Promise<unknown> {
   const bytes = await readBounded(request, JSON_LIMIT_BYTES, 'body', 'Send less at once.');
   try {
-    return JSON.parse(new TextDecoder().decode(bytes)) as unknown;
+    const text = new TextDecoder().decode(bytes);
+    return nestsDeeper(text, MOST_NESTED) ? undefined : (JSON.parse(text) as unknown);
   } catch {
     return undefined;
   }

@@ -4,6 +4,9 @@ import type { MatchContext } from '../context/context';
 import { isNamedDigit, SAME_START, type DigitChain } from './digit-chains';
 import { withoutHalves } from './halves';
 
+/** Share of the confidence that a digit keeps which has more bones than segments; below it, it is a doubt. */
+const ONE_TOO_MANY = 0.7;
+
 /** "pinky 0" below the wrist and three more: the phalanges count from one, so the first is the palm's. */
 function isCountedFromZero({ names }: MatchContext, bones: readonly number[]): boolean {
   const last = bones.map((bone) => names.bones[bone].numbers.at(-1));
@@ -31,8 +34,9 @@ export function cutSegments(
       certainty = 0.92;
     }
   }
+  // One bone more than a digit has phalanges: which of them is too much is anyone's choice.
   if (bones.length > wanted) {
-    certainty = 0.95;
+    certainty = ONE_TOO_MANY;
     bones.length = wanted;
   }
   // Without names or skin nothing tells an end bone from a last joint; a full count speaks for the joint.

@@ -11,7 +11,7 @@ const LEAST_HALVED = 5;
 
 /** A chain whose segments are cut in two: the first half stands for its segment. */
 export function withoutHalves(context: MatchContext, chain: readonly number[]): number[] {
-  const seconds = halvesByNumber(context, chain) ?? halvesByLength(context, chain);
+  const seconds = halvesByNumber(context, chain) ?? halvesByName(context, chain) ?? halvesByLength(context, chain);
   return seconds ? chain.filter((_, at) => !seconds.has(at)) : [...chain];
 }
 
@@ -31,6 +31,20 @@ function halvesByNumber({ names, body }: MatchContext, chain: readonly number[])
     if (isNext && !seconds.has(at - 1) && isStraight(body.positions, chain, at, HALF_STRAIGHT_RAD)) seconds.add(at);
   }
   return seconds.size > 0 ? seconds : null;
+}
+
+/**
+ * The name of the bone before with a counter more behind its side mark ("index1_l", "index1_l_2"): the counter counts
+ * within that bone. Without a letter between, two numbers could be one ("finger1", "finger12").
+ */
+function halvesByName({ rig, body }: MatchContext, chain: readonly number[]): ReadonlySet<number> | null {
+  const seconds = new Set<number>();
+  for (let at = 1; at < chain.length; at++) {
+    const [before, own] = [rig.bones[chain[at - 1]].name, rig.bones[chain[at]].name];
+    const counts = /\d.*\D$/.test(before) && own.startsWith(before) && /^\D?\d+$/.test(own.slice(before.length));
+    if (counts && !seconds.has(at - 1) && isStraight(body.positions, chain, at, HALF_STRAIGHT_RAD)) seconds.add(at);
+  }
+  return seconds.size > 0 && seconds.size < chain.length ? seconds : null;
 }
 
 /** Every other bone lies in the middle between its neighbours, the chain through: no finger has such phalanges. */
