@@ -170,7 +170,8 @@ async function takeBack(page: Page, steps: number): Promise<void> {
   }
 }
 
-const browser = await chromium.launch(config.use?.launchOptions);
+const drawn = config.projects?.find(({ name }) => name === 'drawn');
+const browser = await chromium.launch(drawn?.use?.launchOptions);
 for (const [name, arrive] of Object.entries(PICTURES)) {
   if (wanted.length > 0 && !wanted.includes(name)) continue;
   const context = await browser.newContext({

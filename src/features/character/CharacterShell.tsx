@@ -4,7 +4,7 @@ import Link from 'next/link';
 import { usePathname, useRouter, useSearchParams } from 'next/navigation';
 import { Archive, Keyboard, Lock, Redo2, Search, Undo2 } from 'lucide-react';
 import { Suspense, useState, type ReactNode } from 'react';
-import type { CharacterView } from '@/contract/character-view';
+import type { CharacterView, FitView } from '@/contract/character-view';
 import { clashingRoles, doubtsOf } from '@/core/fit/review';
 import type { Problem } from '@/core/errors/yarvo-error';
 import { setArchived } from '@/ui/archive-requests';
@@ -94,10 +94,7 @@ function TopBar() {
   const hints: Record<(typeof STEPS)[number], { text: string; tone: string } | null> = {
     intake: null,
     match: doubts > 0 ? { text: `${doubts} ${doubts === 1 ? 'doubt' : 'doubts'}`, tone: 'text-warning' } : null,
-    posture: {
-      text: off > 0 ? `${off} off` : `${fit.posture.class === 'other' ? 'Other pose' : `${fit.posture.class}-pose`}`,
-      tone: off > 0 ? 'text-warning' : 'quiet',
-    },
+    posture: character.rig.bones.length > 0 ? postureHint(off, fit.posture.class) : null,
     drill: null,
     findings:
       blockers > 0 ? { text: `${blockers} ${blockers === 1 ? 'blocker' : 'blockers'}`, tone: 'text-error' } : null,
@@ -182,6 +179,11 @@ function TopBar() {
     </header>
   );
 }
+
+const postureHint = (off: number, kind: FitView['posture']['class']): { text: string; tone: string } =>
+  off > 0
+    ? { text: `${off} off`, tone: 'text-warning' }
+    : { text: kind === 'other' ? 'Other pose' : `${kind}-pose`, tone: 'quiet' };
 
 function useUndoKeys(undo: () => void, redo: () => void): void {
   useKeyDown((event) => {
