@@ -37,6 +37,8 @@ export const UploadQuery = z.object({
   upload: Uuid.optional(),
   /** Name of the file where the body is one; a form brings the names itself. */
   name: z.string().max(2_000).optional(),
+  /** Whether the clips of what it holds go on the shelf as well. */
+  shelf: z.enum(['true', 'false']).optional(),
 });
 export const DeleteQuery = z.object({ packs: z.enum(['keep', 'delete']).default('keep') });
 export const FitQuery = z.object({ definition: DefinitionId.optional() });

@@ -1,6 +1,7 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, it } from 'vitest';
 import { GET as getFile } from '@/app/api/motions/[motionId]/file/route';
+import { POST as postFiles } from '@/app/api/characters/route';
 import { POST as postMotion } from '@/app/api/motions/[motionId]/route';
 import { POST as postKept } from '@/app/api/motions/kept/route';
 import { GET as getShelf, POST as postShelf } from '@/app/api/motions/route';
@@ -18,6 +19,9 @@ import { changeFit, readFitView } from '@/server/fits/change-fit';
 import { findCharacter } from '@/server/characters/character-repository';
 import { findCurrentFit } from '@/server/fits/fit-repository';
 import { matchedReading } from '@/server/matches/matched-reading';
+import { models } from '@/server/database/models';
+import { databaseQueue } from '@/server/jobs/database-queue';
+import { setTimeout as wait } from 'node:timers/promises';
 import { withFreshDatabase } from './fresh-database';
 
 withFreshDatabase();
@@ -44,6 +48,41 @@ async function change({ id, revision }: MotionView, wanted: MotionChange) {
 }
 const shelf = async () =>
   ((await (await getShelf(new Request('http://127.0.0.1/api/motions'))).json()) as MotionList).motions as ClipMotion[];
+
+describe('an upload for the shelf', () => {
+  const upload = async (name: string, bytes = demo(name)) => {
+    const response = await postFiles(
+      new Request(`http://127.0.0.1/api/characters?shelf=true&name=${name}`, {
+        method: 'POST',
+        headers: { cookie: 'yarvo-who=Odo' },
+        body: bytes,
+      }),
+    );
+    const { job } = (await response.json()) as { job: { id: string } };
+    for (;;) {
+      const found = await databaseQueue.find(job.id);
+      if (found && !['queued', 'running'].includes(found.state)) return found;
+      await wait(20);
+    }
+  };
+
+  it('has its clips there when it is done, though nobody waits for it', async () => {
+    const { state } = await upload('stall-keeper.fbx');
+    expect(state).toBe('done');
+    expect((await shelf()).map(({ clipName, createdBy }) => [clipName, createdBy])).toEqual([
+      ['beckon', 'Odo'],
+      ['weigh', 'Odo'],
+    ]);
+  });
+
+  it('leaves no character behind where it is no motion, and says why', async () => {
+    const { state, problem } = await upload('lantern.glb');
+    expect(state).toBe('failed');
+    expect(problem?.code).toBe('no-figure');
+    expect(await models().Character.count()).toBe(0);
+    expect(await shelf()).toEqual([]);
+  });
+});
 
 describe('the shelf', () => {
   it('takes all takes of a file, aligned and named, and the same clip once', async () => {

@@ -4,19 +4,14 @@ import { useEffect, useRef } from 'react';
 import { useUploads } from '../uploads/use-uploads';
 import type { Shelf } from './use-shelf';
 
-/** Uploads whose clips go on the shelf as soon as their skeletons are read. */
-export function useMotionUploads({ shelve }: Shelf) {
-  const uploads = useUploads();
-  const taken = useRef(new Set<string>());
+/** Uploads whose clips go on the shelf: the server sees to that, and this page shows it once it is done. */
+export function useMotionUploads({ reload }: Shelf) {
+  const uploads = useUploads({ shelves: true });
+  const seen = useRef(0);
+  const done = uploads.uploads.filter(({ status }) => status === 'done').length;
   useEffect(() => {
-    for (const upload of uploads.uploads) {
-      if (upload.status !== 'done') continue;
-      for (const { id } of upload.characters) {
-        if (taken.current.has(id)) continue;
-        taken.current.add(id);
-        void shelve(id);
-      }
-    }
-  }, [uploads.uploads, shelve]);
+    if (done > seen.current) void reload();
+    seen.current = done;
+  }, [done, reload]);
   return uploads;
 }

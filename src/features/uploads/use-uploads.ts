@@ -80,8 +80,11 @@ const tooMany = ({ name, excess, files }: UploadGroup): IntakeOutcome['refused']
   },
 });
 
-/** Sends uploads one after another; each shows its own progress and can be cancelled. */
-export function useUploads() {
+/**
+ * Sends uploads one after another; each shows its own progress and can be cancelled.
+ * @param shelves whether the server puts their clips on the shelf, also when this page is left meanwhile.
+ */
+export function useUploads({ shelves = false }: { readonly shelves?: boolean } = {}) {
   const router = useRouter();
   const [uploads, setUploads] = useState<readonly Upload[]>([]);
   const [joins, setJoins] = useState<readonly JoinProposal[]>([]);
@@ -170,17 +173,17 @@ export function useUploads() {
           else fail(answer.error ?? OFFLINE);
         };
         if (group.files.length === 1) {
-          request.open('POST', `/api/characters?upload=${uploadId}&name=${encodeURIComponent(name)}`);
+          request.open('POST', `/api/characters?upload=${uploadId}&shelf=${shelves}&name=${encodeURIComponent(name)}`);
           request.setRequestHeader('content-type', 'application/octet-stream');
           request.send(group.files[0].file);
           return;
         }
         const form = new FormData();
         for (const { path, file } of group.files) form.append('file', file, path);
-        request.open('POST', `/api/characters?upload=${uploadId}`);
+        request.open('POST', `/api/characters?upload=${uploadId}&shelf=${shelves}`);
         request.send(form);
       }),
-    [addFailures, follow, update],
+    [addFailures, follow, update, shelves],
   );
 
   const add = useCallback(

@@ -12,6 +12,7 @@ import type { JobHandler } from '../jobs/runner';
 import { processWide } from '../settings/process-wide';
 import type { ArrivedFile } from '../uploads/arrived-file';
 import { dropUpload, insertUpload } from '../uploads/upload-repository';
+import { shelveUpload } from '../motions/shelve-upload';
 import { takeBack, takeIn } from './take-in';
 
 /** A sender who got no answer tries again within minutes. */
@@ -39,7 +40,12 @@ export interface Arrival {
 export async function queueIntake(
   queue: JobQueue,
   files: readonly ArrivedFile[],
-  { id, author, signal }: { readonly id: string; readonly author: string; readonly signal?: AbortSignal },
+  {
+    id,
+    author,
+    signal,
+    shelves = false,
+  }: { readonly id: string; readonly author: string; readonly signal?: AbortSignal; readonly shelves?: boolean },
 ): Promise<Arrival> {
   const there = await queue.find(id);
   if (there) return arrival(there, true);
@@ -53,7 +59,7 @@ export async function queueIntake(
   );
   const job = await inTransaction(async (transaction) => {
     if (!(await insertUpload(id, given, author, transaction))) return null;
-    const payload = { uploadId: id, contents: subject };
+    const payload: IntakePayload = { uploadId: id, contents: subject, shelves };
     const added = await queue.add({ id, kind: 'intake', subject: id, label, author, payload }, transaction);
     if (signal?.aborted || cancelledEarly.has(id)) throw cancelled(label);
     onTheirWay.add(id);
@@ -114,20 +120,23 @@ async function findUnanswered(queue: JobQueue, contents: string): Promise<JobRec
 interface IntakePayload {
   readonly uploadId: string;
   readonly contents: string;
+  /** Whether its clips go on the shelf; jobs of older versions do not say. */
+  readonly shelves?: boolean;
 }
 
 const NOTHING: IntakeOutcome = { characters: [], refused: [] };
 
 export const intakeHandler: JobHandler = {
   async work({ author, payload, kept, signal, report, keep }) {
-    const { uploadId } = payload as IntakePayload;
-    return takeIn(uploadId, {
+    const { uploadId, shelves } = payload as IntakePayload;
+    const made = await takeIn(uploadId, {
       author,
       made: (kept as IntakeOutcome | null) ?? NOTHING,
       signal,
       keep,
       report: (share, stage) => report({ share, stage }),
     });
+    return shelves ? shelveUpload(made, author) : made;
   },
   async takeBack(kept, payload) {
     if (kept !== null) await takeBack(kept as IntakeOutcome);

@@ -23,7 +23,7 @@ export const GET = (request?: Request): Promise<Response> =>
 
 /**
  * Keeps files and queues their intake: one file as the body with `?name=`, or several as a form; `?upload=` names the
- * upload and its job, so that it can be followed and cancelled. 202 `{ job, isRepeated, excess }`, `excess` says which files
+ * upload and its job, so that it can be followed and cancelled; `?shelf=true` puts its clips on the shelf. 202 `{ job, isRepeated, excess }`, `excess` says which files
  * were one too many; 409 cancelled; 413 too large.
  */
 export const POST = (request: Request): Promise<Response> =>
@@ -33,7 +33,12 @@ export const POST = (request: Request): Promise<Response> =>
     const id = query.data.upload ?? randomUUID();
     const author = authorOf(request);
     const { job, isRepeated, answered, excess } = await withFilesOf(request, async (received) => ({
-      ...(await queueIntake(databaseQueue, received.files, { id, author, signal: request.signal })),
+      ...(await queueIntake(databaseQueue, received.files, {
+        id,
+        author,
+        signal: request.signal,
+        shelves: query.data.shelf === 'true',
+      })),
       excess: received.excess,
     }));
     await afterAnswer(() => (request.signal.aborted ? neverAnswered(job.id) : answered()));
