@@ -12,7 +12,7 @@ import type { JobHandler } from '../jobs/runner';
 import { processWide } from '../settings/process-wide';
 import type { ArrivedFile } from '../uploads/arrived-file';
 import { dropUpload, insertUpload } from '../uploads/upload-repository';
-import { shelveUpload } from '../motions/shelve-upload';
+import { shelveUpload } from './shelve-upload';
 import { takeBack, takeIn } from './take-in';
 
 /** A sender who got no answer tries again within minutes. */

@@ -1,7 +1,7 @@
 import type { Added, IntakeOutcome } from '@/contract/character-view';
 import { problemOf, YarvoError } from '@/core/errors/yarvo-error';
-import { deleteCharacter } from '../intake/delete-character';
-import { shelve } from './shelve';
+import { deleteCharacter } from './delete-character';
+import { shelve } from '../motions/shelve';
 
 /**
  * Puts the clips of what an upload made on the shelf, whoever still looks at the page it came from. What cannot go there
