@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { SizeChangeSchema } from '@/core/frame/size-change';
 import { FitActionSchema } from '@/core/fit/actions/fit-actions';
 import { IntakeDecisionsSchema } from '@/core/intake/decisions';
 import { ProvenanceSchema } from '@/core/rig/source-facts';
@@ -121,13 +122,6 @@ export const ProvenanceBody = z.strictObject({
   characterIds: boundedArray(Uuid, 500, 1),
   provenance: ProvenanceSchema.partial(),
 });
-/** How a figure gets its size. */
-const SizeChangeSchema = z.discriminatedUnion('kind', [
-  z.strictObject({ kind: z.literal('height'), metres: z.number().min(0.01).max(1_000) }),
-  z.strictObject({ kind: z.literal('factor'), factor: z.number().min(0.001).max(1_000) }),
-  z.strictObject({ kind: z.literal('unit'), unitMetres: z.number().min(1e-5).max(1e5) }),
-]);
-export type SizeChange = z.infer<typeof SizeChangeSchema>;
 export const SizesBody = z.strictObject({ characterIds: boundedArray(Uuid, 500, 1), size: SizeChangeSchema });
 export const RenewalsBody = z.strictObject({
   fits: boundedArray(z.strictObject({ characterId: Uuid, definitionId: DefinitionId }), 1_000, 1),

@@ -87,13 +87,11 @@ export function readMeshes(
       }
       const jointBones = skin?.listJoints().map((joint) => boneOfNode.get(joint) ?? -1) ?? [];
       if (skin && influences)
-        seams.add(
-          primitive,
-          points,
-          influences,
-          { bones: jointBones, inverseBinds: inverseBindsOf(skin) },
-          skins.indexOf(skin),
-        );
+        seams.add(primitive, points, influences, {
+          index: skins.indexOf(skin),
+          bones: jointBones,
+          inverseBinds: inverseBindsOf(skin),
+        });
       const world: [number, number, number] = [0, 0, 0];
       const infiniteBefore = infinite;
       const used = new Set<number>();

@@ -5,6 +5,8 @@ import type { Influences } from './skin-influences';
 
 /** A skin as far as its seams are told. */
 interface SeamSkin {
+  /** Index among the file's skins. */
+  readonly index: number;
   /** Bone of each joint, -1 for one that is no bone. */
   readonly bones: readonly number[];
   /** Inverse bind matrix of each joint; identities where the file has none. */
@@ -29,7 +31,7 @@ const TRIANGLES = 4;
 export class SeamFinder {
   private readonly seams = new Map<string, Seam>();
 
-  add(primitive: Primitive, points: Float32Array, influences: Influences, skin: SeamSkin, skinIndex: number): void {
+  add(primitive: Primitive, points: Float32Array, influences: Influences, skin: SeamSkin): void {
     if (primitive.getMode() !== TRIANGLES) return;
     const { joints, weights, perVertex } = influences;
     const count = points.length / 3;
@@ -42,27 +44,21 @@ export class SeamFinder {
     }
     const indices = primitive.getIndices()?.getArray() ?? null;
     const corners = indices?.length ?? count;
+    const corner = (at: number): number => (indices ? indices[at] : at);
     for (let at = 0; at + 2 < corners; at += 3)
       for (let edge = 0; edge < 3; edge++) {
-        const [from, to] = [at + edge, at + ((edge + 1) % 3)].map((corner) => indices?.[corner] ?? corner);
-        if (from < count && to < count && leading[from] !== leading[to])
-          this.count(points, from, to, leading, skin, skinIndex);
+        const from = corner(at + edge);
+        const to = corner(at + ((edge + 1) % 3));
+        if (from < count && to < count && leading[from] !== leading[to]) this.count(points, from, to, leading, skin);
       }
   }
 
-  private count(
-    points: Float32Array,
-    from: number,
-    to: number,
-    leading: Int32Array,
-    skin: SeamSkin,
-    skinIndex: number,
-  ) {
+  private count(points: Float32Array, from: number, to: number, leading: Int32Array, skin: SeamSkin): void {
     const pair = [leading[from], leading[to]].sort((a, b) => a - b) as [number, number];
     if (pair.some((joint) => joint < 0 || (skin.bones[joint] ?? -1) < 0)) return;
     const middle = [0, 1, 2].map((axis) => (points[from * 3 + axis] + points[to * 3 + axis]) / 2);
     if (!middle.every(Number.isFinite)) return;
-    const key = `${skinIndex} ${pair.join(' ')}`;
+    const key = `${skin.index} ${pair.join(' ')}`;
     const seam = this.seams.get(key) ?? { joints: pair, skin, edges: 0, sum: [0, 0, 0] };
     seam.edges++;
     middle.forEach((value, axis) => (seam.sum[axis] += value));
@@ -70,7 +66,7 @@ export class SeamFinder {
   }
 
   /** All seams that were found, in the order in which they were. */
-  found(): NonNullable<FileFacts['seams']> {
+  found(): FileFacts['seams'] {
     return [...this.seams.values()]
       .filter(({ edges }) => edges >= LEAST_EDGES)
       .map(({ joints, skin, edges, sum }) => {

@@ -3,8 +3,8 @@ import { z } from 'zod';
 import { assessFit } from './judge';
 import { runFirstPass } from './match';
 import type { FirstPass } from '@/core/match/first-pass';
-import { FindingSchema } from '@/core/checks/finding';
-import type { Definition } from '@/core/definition/definition';
+import { FindingSchema, listNames } from '@/core/checks/finding';
+import { roleOf, type Definition } from '@/core/definition/definition';
 import { FILE_REST } from '@/core/posture/posture';
 import { NO_DECISIONS } from '@/core/intake/decisions';
 import type { FitState } from '@/core/fit/fit';
@@ -104,7 +104,7 @@ export async function readBack(input: ReadBackInput): Promise<ReadBack> {
     posture: summary.sentence,
     heightMetres: Math.round(named.normalisation.heightMetres * 1000) / 1000,
     findings: [...findings],
-    remarks: [...matchRemarks(definition, writtenFit, named)],
+    remarks: matchRemarks(definition, writtenFit, named),
     failures,
   };
 }
@@ -112,18 +112,14 @@ export async function readBack(input: ReadBackInput): Promise<ReadBack> {
 /** A written GLB is in metres, Y up, facing +Z: that is known and not guessed again. */
 const AS_WRITTEN = { unitMetres: 1, up: '+Y', facing: '+Z' } as const;
 
-const MOST_NAMED = 4;
-
 /** Other programs find bones by their names: those that a fresh match does not find are said. */
 function matchRemarks(definition: Definition, { assignments }: FitState, { match }: FirstPass): string[] {
   const missed = Object.keys(assignments).filter(
     (role) => match.assignments[role]?.boneIndex !== assignments[role].boneIndex,
   );
   if (missed.length === 0) return [];
-  const labels = missed.map((role) => definition.roles.find(({ id }) => id === role)?.label ?? role);
-  const named = labels.slice(0, MOST_NAMED).join(', ');
-  const rest = labels.length - MOST_NAMED;
+  const named = listNames(missed.map((role) => roleOf(definition, role).label));
   return [
-    `A fresh match of the written file gives ${missed.length} of ${Object.keys(assignments).length} roles other bones or none: ${named}${rest > 0 ? ` and ${rest} more` : ''}. Check them on Match before another program relies on their names.`,
+    `A fresh match of the written file gives ${missed.length} of ${Object.keys(assignments).length} roles other bones or none: ${named}. Check them on Match before another program relies on their names.`,
   ];
 }

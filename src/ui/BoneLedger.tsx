@@ -88,15 +88,15 @@ export function BoneLedger({ rows, selected, hovered, marked, onPick, onMark, on
   const lastPlain = useRef<number | null>(null);
   const choose = (bone: number, event: { ctrlKey: boolean; metaKey: boolean; shiftKey: boolean }) => {
     const first = lastPlain.current;
-    const sofar = marked.length === 0 && first !== null && first === selected && first !== bone ? [first] : marked;
+    const soFar = marked.length === 0 && first !== null && first === selected && first !== bone ? [first] : marked;
     if (event.ctrlKey || event.metaKey)
-      onMark(sofar.includes(bone) ? sofar.filter((other) => other !== bone) : [...sofar, bone]);
-    else if (event.shiftKey && sofar.length > 0) {
-      const places = [sofar[sofar.length - 1], bone].map((wantedBone) =>
+      onMark(soFar.includes(bone) ? soFar.filter((other) => other !== bone) : [...soFar, bone]);
+    else if (event.shiftKey && soFar.length > 0) {
+      const places = [soFar[soFar.length - 1], bone].map((wantedBone) =>
         shown.findIndex((row) => row.index === wantedBone),
       );
       const between = shown.slice(Math.min(...places), Math.max(...places) + 1).map((row) => row.index);
-      onMark([...sofar, ...between.filter((other) => !sofar.includes(other))]);
+      onMark([...soFar, ...between.filter((other) => !soFar.includes(other))]);
     } else {
       lastPlain.current = bone;
       onPick(bone);

@@ -190,11 +190,10 @@ interface ChosenUnit {
 
 /** The file's own unit where it makes a figure; a figure of 170 m or 2 cm was written in something else. */
 function chooseUnit(heightFile: number, declared: number | null): ChosenUnit {
-  const [low, high] = declared === null ? GROWN_METRES : PLAUSIBLE_METRES;
   const stated = declared ?? 1;
   const unitFrom = declared === null ? 'format' : 'header';
   const height = heightFile * stated;
-  if (heightFile <= 0 || (height >= low && height <= high))
+  if (heightFile <= 0 || isWithin(height, declared === null ? GROWN_METRES : PLAUSIBLE_METRES))
     return {
       scale: stated,
       unitFrom,
@@ -205,7 +204,7 @@ function chooseUnit(heightFile: number, declared: number | null): ChosenUnit {
     };
   const [scale, name] = bestUnit(heightFile);
   const made = heightFile * scale;
-  if (made < PLAUSIBLE_METRES[0] || made > PLAUSIBLE_METRES[1]) {
+  if (!isWithin(made, PLAUSIBLE_METRES)) {
     return {
       scale: stated,
       unitFrom,
@@ -215,7 +214,7 @@ function chooseUnit(heightFile: number, declared: number | null): ChosenUnit {
   const against =
     declared === null ? '' : `; by the file's unit of ${unitText(stated)} it would be ${height.toFixed(2)} m`;
   // A file that states no unit and is not a grown figure in any other either: left as the format has it, and in doubt.
-  if (declared === null && height >= PLAUSIBLE_METRES[0] && height <= PLAUSIBLE_METRES[1] && !isGrown(made)) {
+  if (declared === null && isWithin(height, PLAUSIBLE_METRES) && !isWithin(made, GROWN_METRES)) {
     return {
       scale: stated,
       unitFrom: 'height',
@@ -225,17 +224,21 @@ function chooseUnit(heightFile: number, declared: number | null): ChosenUnit {
   return {
     scale,
     unitFrom: 'height',
-    note: `${heightFile.toFixed(2)} units tall; read as ${name} that is ${(heightFile * scale).toFixed(2)} m${against}.`,
+    note: `${heightFile.toFixed(2)} units tall; read as ${name} that is ${made.toFixed(2)} m${against}.`,
   };
 }
 
 /** The usual unit that makes a figure's height the most usual one. */
 function bestUnit(heightFile: number): readonly [number, string] {
-  const misfit = (scale: number) => Math.abs(Math.log((heightFile * scale) / USUAL_HEIGHT_METRES));
-  return UNITS.reduce((best, candidate) => (misfit(candidate[0]) < misfit(best[0]) ? candidate : best));
+  return UNITS.reduce((best, candidate) =>
+    misfit(heightFile * candidate[0]) < misfit(heightFile * best[0]) ? candidate : best,
+  );
 }
 
-const isGrown = (metres: number): boolean => metres >= GROWN_METRES[0] && metres <= GROWN_METRES[1];
+/** How far a height is from the usual one, up or down. */
+const misfit = (metres: number): number => Math.abs(Math.log(metres / USUAL_HEIGHT_METRES));
+const isWithin = (metres: number, [least, most]: readonly [number, number]): boolean =>
+  metres >= least && metres <= most;
 
 /**
  * Whether a unit is only guessed, and guessed to a height that neither grown people have nor the studio states: somebody
@@ -245,19 +248,15 @@ export function isSizeInDoubt(
   { unitFrom, heightMetres }: Pick<Normalisation, 'unitFrom' | 'heightMetres'>,
   stated: { readonly least: number; readonly most: number } | null,
 ): boolean {
-  if (unitFrom !== 'height' || heightMetres <= 0 || isGrown(heightMetres)) return false;
-  return !stated || heightMetres < stated.least || heightMetres > stated.most;
+  if (unitFrom !== 'height' || heightMetres <= 0 || isWithin(heightMetres, GROWN_METRES)) return false;
+  return !stated || !isWithin(heightMetres, [stated.least, stated.most]);
 }
 
 /** Units that would make a figure of that height grown, or at least a figure; the most usual height first. */
 export const likelyUnits = (heightFile: number): { readonly metres: number; readonly name: string }[] =>
   UNITS.map(([metres, name]) => ({ metres, name }))
-    .filter(({ metres }) => heightFile * metres >= PLAUSIBLE_METRES[0] && heightFile * metres <= PLAUSIBLE_METRES[1])
-    .sort(
-      (a, b) =>
-        Math.abs(Math.log((heightFile * a.metres) / USUAL_HEIGHT_METRES)) -
-        Math.abs(Math.log((heightFile * b.metres) / USUAL_HEIGHT_METRES)),
-    );
+    .filter(({ metres }) => isWithin(heightFile * metres, PLAUSIBLE_METRES))
+    .sort((a, b) => misfit(heightFile * a.metres) - misfit(heightFile * b.metres));
 
 /** "centimetres"; "units of 0.42 m" for one that has no name. */
 export const unitName = (metres: number): string =>

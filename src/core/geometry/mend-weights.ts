@@ -1,4 +1,5 @@
 import { PointGrid } from './point-grid';
+
 /** Weights of a mesh that are changed in place: [vertexCount x perVertex], 0 for an unused place. */
 export interface WeightTable {
   readonly perVertex: number;
@@ -43,23 +44,19 @@ export function moveOrFollow(table: WeightTable, partnerOf: ReadonlyMap<number, 
   const slots = (vertex: number): number[] =>
     Array.from({ length: perVertex }, (_, slot) => vertex * perVertex + slot).filter((at) => weights[at] > 0);
   const all = Array.from({ length: count }, (_, vertex) => vertex);
-  const isMeant = (vertex: number): boolean => slots(vertex).some((at) => partnerOf.has(joints[at]));
-  const meant = all.filter(isMeant);
-  const others = all.filter((vertex) => slots(vertex).length > 0 && !isMeant(vertex));
+  const meant = new Set(all.filter((vertex) => slots(vertex).some((at) => partnerOf.has(joints[at]))));
+  const others = all.filter((vertex) => !meant.has(vertex) && slots(vertex).length > 0);
   const grid = new PointGrid(places, others);
   const partners = new Set(partnerOf.values());
   const following = new Map<number, number>();
   for (const vertex of meant) {
-    const nearest = others.length > 0 ? grid.nearestTo(vertex) : -1;
+    const nearest = grid.nearestTo(vertex);
     if (nearest >= 0 && !slots(nearest).some((at) => partners.has(joints[at]))) following.set(vertex, nearest);
   }
   moveWeights(table, partnerOf, (vertex) => !following.has(vertex));
   for (const [vertex, nearest] of following) {
     for (const at of slots(vertex)) if (partnerOf.has(joints[at])) [joints[at], weights[at]] = [0, 0];
-    if (slots(vertex).length > 0) continue;
-    const [from, to] = [nearest * perVertex, vertex * perVertex];
-    joints.copyWithin(to, from, from + perVertex);
-    weights.copyWithin(to, from, from + perVertex);
+    if (slots(vertex).length === 0) copyVertex(table, nearest, vertex);
   }
 }
 
@@ -92,7 +89,8 @@ export function normaliseWeights({ perVertex, weights }: WeightTable): void {
 }
 
 /** Gives vertices without weight those of the nearest vertex that has some. @param places [vertexCount x 3] */
-export function bindLoose({ perVertex, joints, weights }: WeightTable, places: Float32Array): void {
+export function bindLoose(table: WeightTable, places: Float32Array): void {
+  const { perVertex, weights } = table;
   const count = weights.length / perVertex;
   const isLoose = (vertex: number): boolean => {
     for (let at = vertex * perVertex; at < (vertex + 1) * perVertex; at++) if (weights[at] > 0) return false;
@@ -107,10 +105,12 @@ export function bindLoose({ perVertex, joints, weights }: WeightTable, places: F
     // Where no distance can be told any one will do.
     const nearest = found >= 0 ? found : (bound[0] ?? -1);
     if (nearest < 0) continue;
-    const [from, to] = [nearest * perVertex, vertex * perVertex];
-    joints.copyWithin(to, from, from + perVertex);
-    weights.copyWithin(to, from, from + perVertex);
+    copyVertex(table, nearest, vertex);
   }
+}
+
+function copyVertex({ perVertex, joints, weights }: WeightTable, from: number, to: number): void {
+  for (const array of [joints, weights]) array.copyWithin(to * perVertex, from * perVertex, (from + 1) * perVertex);
 }
 
 function strongestOf(weights: Float32Array, first: number, perVertex: number): number {

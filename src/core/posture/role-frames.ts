@@ -56,21 +56,21 @@ function frameReader(input: FrameInput): (role: string) => RoleFrame | null {
   const { roleBones, normalisation, worlds } = input;
   const placeOf: PlaceOf = (bone) =>
     rotate(normalisation.rotation as Quat, [worlds[bone][12], worlds[bone][13], worlds[bone][14]]);
-  const known = new Map<string, Vec3 | undefined>();
-  const directionFor: DirectionOf = (role) => {
-    if (role === undefined || !roleBones.has(role)) return undefined;
-    if (!known.has(role)) known.set(role, directionOf(role, input, placeOf) ?? undefined);
-    return known.get(role);
+  const known = new Map<string, Led | null>();
+  const ledBy = (role: string): Led | null => {
+    if (!roleBones.has(role)) return null;
+    if (!known.has(role)) known.set(role, directionOf(role, input, placeOf));
+    return known.get(role) ?? null;
   };
+  const directionFor: DirectionOf = (role) => (role === undefined ? undefined : ledBy(role)?.direction);
   return (role) => {
-    const direction = directionFor(role);
-    if (!direction) return null;
+    const led = ledBy(role);
+    if (!led) return null;
     return {
       role,
       boneIndex: roleBones.get(role) as number,
-      direction,
-      isInferred: shownDirection(role, input, placeOf) === null,
-      hinge: hingeOf(role, direction, directionFor, input, placeOf),
+      ...led,
+      hinge: hingeOf(role, led.direction, directionFor, input, placeOf),
     };
   };
 }
@@ -86,39 +86,30 @@ export function endsOf(role: string, input: Pick<FrameInput, 'definition' | 'rol
   return next === null ? [] : [next];
 }
 
-/** Where a segment leads; the last joint of a line with nothing below it goes on as its parent does. */
-const directionOf = (role: string, input: FrameInput, placeOf: PlaceOf): Vec3 | null =>
-  shownDirection(role, input, placeOf) ?? inferredDirection(role, input, placeOf);
+/** Where a segment leads, by rule of the part, and whether no joint shows it. */
+type Led = Pick<RoleFrame, 'direction' | 'isInferred'>;
 
-function inferredDirection(role: string, input: FrameInput, placeOf: PlaceOf): Vec3 | null {
-  const { roleBones, definition } = input;
-  const side = sideOfRole(definition, role);
-  if (side && (role.endsWith('Hand') || role.endsWith('Foot'))) return null;
-  const bone = roleBones.get(role) as number;
-  // A joint at the same place shows that there is nothing to tell.
-  if (nextOnLine(role, input) !== null || endOfChain(input, placeOf, bone)) return null;
-  const own = ownAxis(input, bone);
-  if (own) return own;
-  // A limb or digit of one bone shows nothing of where it leads, and no turn of it would.
-  if (side && isFirstOnLine(role, input)) return null;
-  const before = roleBones.get(roleOf(definition, role).parent ?? '');
-  const from = placeOf(bone);
-  return before === undefined ? null : normalise(subtract(from, placeOf(before)));
-}
-
-/** By the next role's joint or an end bone; null where there is none. */
-function shownDirection(role: string, input: FrameInput, placeOf: PlaceOf): Vec3 | null {
+function directionOf(role: string, input: FrameInput, placeOf: PlaceOf): Led | null {
   const { roleBones } = input;
   const bone = roleBones.get(role) as number;
   const from = placeOf(bone);
-  const towards = (target: Vec3 | null) => (target ? normalise(subtract(target, from)) : null);
+  const led = (direction: Vec3 | null, isInferred: boolean): Led | null => direction && { direction, isInferred };
+  const towards = (target: Vec3 | null) => (target ? led(normalise(subtract(target, from)), false) : null);
   const side = sideOfRole(input.definition, role);
   if (side && role.endsWith('Hand'))
     return towards(knuckleMiddle(side, input, placeOf) ?? endOfChain(input, placeOf, bone));
   const next = nextOnLine(role, input);
   if (next !== null) return towards(placeOf(next));
   if (side && role.endsWith('Foot')) return towards(endOfChain(input, placeOf, bone));
-  return towards(endOfChain(input, placeOf, bone));
+  const tip = endOfChain(input, placeOf, bone);
+  if (tip) return towards(tip);
+  const own = ownAxis(input, bone);
+  if (own) return led(own, true);
+  // A limb or digit of one bone shows nothing of where it leads, and no turn of it would.
+  if (side && isFirstOnLine(role, input)) return null;
+  // The last joint of a line with nothing below it goes on as its parent does.
+  const before = roleBones.get(roleOf(input.definition, role).parent ?? '');
+  return before === undefined ? null : led(normalise(subtract(from, placeOf(before))), true);
 }
 
 /** Whether no mapped role comes before one on its line. */

@@ -1,6 +1,8 @@
+import { SIDES } from '../definition/definition';
 import type { Normalisation } from '../frame/normalise';
 import { transformPoint, translationOf, invertAffine, type Mat4 } from '../math/mat4';
 import { distance, type Vec3 } from '../math/vec3';
+import { isAbove, parentsOf } from '../rig/bone-tree';
 import type { Rig } from '../rig/rig';
 import type { AlignInput } from './align-order';
 
@@ -20,7 +22,7 @@ const TORN_SHARE = 0.05;
 export const tornBeyond = ({ heightMetres }: Pick<Normalisation, 'heightMetres'>): number => TORN_SHARE * heightMetres;
 
 /** Roles whose joint belongs at the end of another's segment. */
-const JOINED: readonly (readonly [upper: string, lower: string])[] = ['left', 'right'].flatMap(
+const JOINED: readonly (readonly [upper: string, lower: string])[] = SIDES.flatMap(
   (side) =>
     [
       [`${side}Shoulder`, `${side}UpperArm`],
@@ -57,9 +59,10 @@ function tornSeams({ facts }: Rig, worlds: readonly Mat4[], scale: number): Tear
 }
 
 function tornJoints({ rig, roleBones, normalisation }: AlignInput, worlds: readonly Mat4[]): Tear[] {
+  const parents = parentsOf(rig);
   return JOINED.flatMap(([upper, lower]): Tear[] => {
     const [above, below] = [roleBones.get(upper), roleBones.get(lower)];
-    if (above === undefined || below === undefined || hangsOn(rig, below, above)) return [];
+    if (above === undefined || below === undefined || isAbove(parents, above, below)) return [];
     const inverse = invertAffine(rig.bones[above].restWorld);
     if (!inverse) return [];
     // Where the upper segment takes the joint, against where it is.
@@ -68,9 +71,4 @@ function tornJoints({ rig, roleBones, normalisation }: AlignInput, worlds: reado
     const metres = distance(taken, translationOf(worlds[below])) * normalisation.scale;
     return [{ bones: [above, below], metres, shownBy: 'joint' }];
   });
-}
-
-function hangsOn({ bones }: Rig, bone: number, above: number): boolean {
-  for (let at = bones[bone].parent; at >= 0; at = bones[at].parent) if (at === above) return true;
-  return false;
 }

@@ -13,7 +13,7 @@ export interface UnevenRoll {
 }
 
 /** Arms and legs that were posed by hand differ by less. */
-const UNLIKE_RAD = (30 * Math.PI) / 180;
+export const UNLIKE_RAD = (30 * Math.PI) / 180;
 
 /** Limbs, without digits, whose sides are rolled unlike one another; the worst first. Equal sides have opposite signs. */
 export function unevenRolls({ deviations }: PostureMeasure, definition: Definition): UnevenRoll[] {
@@ -21,9 +21,8 @@ export function unevenRolls({ deviations }: PostureMeasure, definition: Definiti
   return deviations
     .flatMap(({ role, rollRad }): UnevenRoll[] => {
       const { side, mirror, line } = roleOf(definition, role);
-      const other = mirror ? rollOf.get(mirror) : null;
+      const other = mirror ? (rollOf.get(mirror) ?? null) : null;
       if (side !== 'left' || !mirror || !/(Arm|Leg)$/.test(line) || rollRad === null || other === null) return [];
-      if (other === undefined) return [];
       const sum = rollRad + other;
       const differRad = Math.abs(Math.atan2(Math.sin(sum), Math.cos(sum)));
       return differRad > UNLIKE_RAD

@@ -225,7 +225,7 @@ function PackItem({ characterId, handoff }: { characterId: string; handoff: Hand
         </dd>
         {(readBack.remarks ?? []).map((remark) => (
           <Fragment key={remark}>
-            <dt className="text-warning">To be known</dt>
+            <dt className="text-warning">Note</dt>
             <dd className="text-warning">{remark}</dd>
           </Fragment>
         ))}

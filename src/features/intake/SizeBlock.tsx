@@ -2,6 +2,7 @@
 
 import { useState } from 'react';
 import { isSizeInDoubt, likelyUnits } from '@/core/frame/normalise';
+import { unitFor, type SizeChange } from '@/core/frame/size-change';
 import { useCharacter } from '../character/character-context';
 import { Block } from './parts';
 
@@ -14,12 +15,12 @@ export function SizeBlock() {
   const { character, decide } = useCharacter();
   const { normalisation, profile } = character;
   const { heightFile, heightMetres, scale, unitFrom } = normalisation;
-  const [height, setHeight] = useState('');
-  const [factor, setFactor] = useState('');
   const isInDoubt = isSizeInDoubt(normalisation, profile.heightMetres);
   const read = (unitMetres: number) => decide({ unitMetres });
-  const tall = Number(height.replace(',', '.'));
-  const times = Number(factor.replace(',', '.'));
+  const change = (size: SizeChange) => {
+    const unitMetres = unitFor(size, normalisation);
+    if (unitMetres !== null) read(unitMetres);
+  };
   return (
     <Block title="Size" aside={`${heightMetres.toFixed(2)} m tall, ${EVIDENCE_TEXT[unitFrom]}`}>
       {isInDoubt && (
@@ -44,55 +45,67 @@ export function SizeBlock() {
         </div>
       )}
       <div className="flex flex-wrap items-center gap-x-4 gap-y-1 text-[13px]">
-        <form
-          className="flex items-center gap-1"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (isSize(tall) && heightFile > 0) read(tall / heightFile);
-            setHeight('');
-          }}
-        >
-          <label className="flex items-center gap-1">
-            Make it
-            <input
-              className="input w-16 input-xs"
-              inputMode="decimal"
-              aria-label="Height in metres"
-              placeholder={heightMetres.toFixed(2)}
-              value={height}
-              onChange={(event) => setHeight(event.target.value)}
-            />
-            m tall
-          </label>
-          <button className="btn btn-xs" disabled={!isSize(tall) || heightFile <= 0}>
-            Set
-          </button>
-        </form>
-        <form
-          className="flex items-center gap-1"
-          onSubmit={(event) => {
-            event.preventDefault();
-            if (isSize(times)) read(scale * times);
-            setFactor('');
-          }}
-        >
-          <label className="flex items-center gap-1">
-            Scale by
-            <input
-              className="input w-16 input-xs"
-              inputMode="decimal"
-              aria-label="Scale factor"
-              placeholder="1"
-              value={factor}
-              onChange={(event) => setFactor(event.target.value)}
-            />
-          </label>
-          <button className="btn btn-xs" disabled={!isSize(times)}>
-            Scale
-          </button>
-        </form>
+        <SizeForm
+          before="Make it"
+          after="m tall"
+          label="Height in metres"
+          placeholder={heightMetres.toFixed(2)}
+          action="Set"
+          isOff={heightFile <= 0}
+          onSize={(metres) => change({ kind: 'height', metres })}
+        />
+        <SizeForm
+          before="Scale by"
+          label="Scale factor"
+          placeholder="1"
+          action="Scale"
+          onSize={(factor) => change({ kind: 'factor', factor })}
+        />
       </div>
     </Block>
+  );
+}
+
+interface SizeFormProps {
+  readonly before: string;
+  readonly after?: string;
+  readonly label: string;
+  readonly placeholder: string;
+  readonly action: string;
+  readonly isOff?: boolean;
+  readonly onSize: (value: number) => void;
+}
+
+/** A number that its button or Enter sends; then the field is empty again. */
+function SizeForm({ before, after, label, placeholder, action, isOff = false, onSize }: SizeFormProps) {
+  const [text, setText] = useState('');
+  const value = Number(text.replace(',', '.'));
+  const canSend = isSize(value) && !isOff;
+  return (
+    <form
+      className="flex items-center gap-1"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (canSend) onSize(value);
+        setText('');
+      }}
+    >
+      <label className="flex items-center gap-1">
+        {before}
+        <input
+          className="input w-16 input-xs"
+          inputMode="decimal"
+          aria-label={label}
+          placeholder={placeholder}
+          value={text}
+          onChange={(event) => setText(event.target.value)}
+        />
+        {after}
+      </label>
+      <button className="btn btn-xs" disabled={!canSend}>
+        {action}
+      </button>
+    </form>
   );
 }
 

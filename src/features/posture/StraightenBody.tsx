@@ -1,12 +1,13 @@
 'use client';
 
 import { useEffect, useMemo, useState } from 'react';
-import { isBodyRole } from '@/core/posture/straighten-body';
+import { listNames } from '@/core/checks/finding';
 import { withAligned } from '@/core/posture/posture';
 import { poseChanges } from '@/core/posture/pose-changes';
 import type { PostureSheet } from '@/core/posture/posture-sheet';
 import type { RoleDeviation } from '@/core/posture/measure-posture';
 import { findTears } from '@/core/posture/tears';
+import { postureActions } from '@/core/repairs/choose-repairs';
 import { computeWorlds, type RigPose } from '@/core/rig/pose';
 import { centimetresText, degreesText } from '@/ui/text';
 import { useCharacter } from '../character/character-context';
@@ -24,18 +25,13 @@ interface StraightenBodyProps {
 export function StraightenBody({ deviations, mesh, preview, onPreview }: StraightenBodyProps) {
   const { definition, fit, act } = useCharacter();
   const input = useAlignInput();
-  const { posture } = fit.state;
-  const roles = useMemo(
-    () => definition.roles.filter((role) => isBodyRole(role) && input.roleBones.has(role.id)).map(({ id }) => id),
-    [definition, input],
-  );
+  const [action] = postureActions({ aligns: false, straightens: true }, fit.state, definition);
   const [shown, setShown] = useState<RigPose | null>(null);
-  const isOff = deviations.some(({ role, isWithin }) => !isWithin && roles.includes(role));
+  const isOff = deviations.some(({ role, isWithin }) => !isWithin && action?.roles?.includes(role));
   const isOpen = shown !== null && preview === shown;
-  if (!isOff && !isOpen) return null;
-  const choices = { ...posture.choices, body: 'straighten' as const };
+  if (!action || (!isOff && !isOpen)) return null;
   const look = () => {
-    const { rotations, shift } = withAligned(input, posture, roles, choices);
+    const { rotations, shift } = withAligned(input, fit.state.posture, action.roles ?? null, action.choices);
     const pose = { rotations, shift };
     setShown(pose);
     onPreview(pose);
@@ -58,7 +54,7 @@ export function StraightenBody({ deviations, mesh, preview, onPreview }: Straigh
         <button
           className="btn btn-primary btn-xs"
           onClick={() => {
-            act({ kind: 'align-posture', roles: [...new Set([...posture.aligned, ...roles])], choices });
+            act(action);
             close();
           }}
         >
@@ -71,8 +67,6 @@ export function StraightenBody({ deviations, mesh, preview, onPreview }: Straigh
     </div>
   );
 }
-
-const MOST_NAMED = 4;
 
 /** What would turn, and what the mesh does by it. */
 function Outcome({ pose, mesh }: { pose: RigPose; mesh: MeshMeasures }) {
@@ -94,22 +88,16 @@ function Outcome({ pose, mesh }: { pose: RigPose; mesh: MeshMeasures }) {
     return () => {
       isGone = true;
     };
-    // The way to measure is made anew with each look at the page; what is measured is what counts.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, [pose, fit.state.posture]);
+  }, [measure, pose, fit.state.posture]);
   const labelOf = (role: string): string => definition.roles.find(({ id }) => id === role)?.label ?? role;
   const turns = poseChanges(character.rig, fit.state.posture, pose).flatMap(({ boneIndex, radians }) => {
     const role = Object.keys(fit.state.assignments).find((id) => fit.state.assignments[id]?.boneIndex === boneIndex);
     return role ? [`${labelOf(role).toLowerCase()} ${degreesText(radians)}`] : [];
   });
-  const torn = findTears(input, computeWorlds(character.rig, pose));
-  const more = turns.length - MOST_NAMED;
+  const torn = useMemo(() => findTears(input, computeWorlds(character.rig, pose)), [input, character.rig, pose]);
   return (
     <>
-      <p>
-        Turns {turns.slice(0, MOST_NAMED).join(', ')}
-        {more > 0 ? ` and ${more} more` : ''}. The stage shows it.
-      </p>
+      <p>Turns {listNames(turns)}. The stage shows it.</p>
       <p className="quiet" role="status">
         {hasFailed
           ? 'The mesh could not be measured here.'

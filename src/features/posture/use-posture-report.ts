@@ -37,12 +37,13 @@ export function usePostureReport(pose: RigPose, isWanted: boolean): MeshMeasures
     of: null,
   });
   const [hasFailed, setFailed] = useState(false);
+  const measure = useCallback((from: RigPose) => ask((api) => api.measure(plain(from))), [ask]);
 
   useEffect(() => {
     if (!isWanted) return;
     let isGone = false;
     const timer = setTimeout(() => {
-      ask((api) => api.measure(plain(pose))).then(
+      measure(pose).then(
         (measured) => {
           if (!isGone) setReport({ report: measured, of: pose });
         },
@@ -55,13 +56,13 @@ export function usePostureReport(pose: RigPose, isWanted: boolean): MeshMeasures
       isGone = true;
       clearTimeout(timer);
     };
-  }, [pose, isWanted, ask]);
+  }, [pose, isWanted, measure]);
 
   return {
     report,
     isStale: of !== pose,
     hasFailed,
-    measure: (from) => ask((api) => api.measure(plain(from))),
+    measure,
     level: (from, bendsLonger) => ask((api) => api.level(plain(from), bendsLonger)),
     moment: (clip, seconds) => ask((api) => api.moment(clip, seconds)),
   };

@@ -11,6 +11,10 @@ import { selectionQuery } from '@/ui/selection';
 import { PROVENANCE_FIELDS } from '@/ui/provenance-fields';
 import { setArchived } from '@/ui/archive-requests';
 
+interface ManyAnswer {
+  readonly refused: readonly { readonly message: string }[];
+}
+
 /** What is done to all chosen characters at once: source and licence, where fields left empty stay as they are; archiving. */
 export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () => void }) {
   const router = useRouter();
@@ -24,29 +28,31 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
       .map(([field, value]) => [field, value.trim()])
       .filter(([, value]) => value !== ''),
   );
-  const send = async () => {
+  /** Sends one change of all of them, and says what was refused. */
+  const change = async (call: Parameters<typeof outcomeOf<ManyAnswer>>[0], place: string, clear: () => void) => {
     setBusy(true);
-    const body = { characterIds: [...ids], provenance: given };
-    const outcome = await outcomeOf(api.POST('/api/provenance', { body }), 'source and licence');
+    const outcome = await outcomeOf(call, place);
     setBusy(false);
     if (!outcome.ok) return setProblem(outcome.problem);
     const { refused } = outcome.data;
-    if (refused.length > 0) return setProblem(notAll(refused, 'source and licence'));
-    setFields(NO_PROVENANCE);
+    if (refused.length > 0)
+      return setProblem({
+        code: 'not-all',
+        message: `${refused.length} characters were not changed: ${refused[0].message}`,
+        place,
+        remedy: 'Try again.',
+      });
+    clear();
     onDone();
     router.refresh();
   };
-  const resize = async () => {
-    setBusy(true);
+  const send = () => {
+    const body = { characterIds: [...ids], provenance: given };
+    return change(api.POST('/api/provenance', { body }), 'source and licence', () => setFields(NO_PROVENANCE));
+  };
+  const resize = () => {
     const body = { characterIds: [...ids], size: { kind: 'height' as const, metres: tall } };
-    const outcome = await outcomeOf(api.POST('/api/sizes', { body }), 'height');
-    setBusy(false);
-    if (!outcome.ok) return setProblem(outcome.problem);
-    const { refused } = outcome.data;
-    if (refused.length > 0) return setProblem(notAll(refused, 'height'));
-    setHeight('');
-    onDone();
-    router.refresh();
+    return change(api.POST('/api/sizes', { body }), 'height', () => setHeight(''));
   };
   const open = async (page: 'board' | 'checks') => {
     const selection = await selectionQuery(ids);
@@ -103,7 +109,7 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
           disabled={isBusy || !(tall >= 0.01 && tall <= 1_000)}
           onClick={() => void resize()}
         >
-          Make all so tall
+          Set the height
         </button>
         <button type="button" className="btn btn-sm" onClick={() => void open('board')}>
           On the board
@@ -126,10 +132,3 @@ export function BulkBar({ ids, onDone }: { ids: readonly string[]; onDone: () =>
     </form>
   );
 }
-
-const notAll = (refused: readonly { readonly message: string }[], place: string): Problem => ({
-  code: 'not-all',
-  message: `${refused.length} characters were not changed: ${refused[0].message}`,
-  place,
-  remedy: 'Try again.',
-});

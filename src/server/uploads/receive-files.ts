@@ -124,6 +124,7 @@ async function* inTurns(body: Readable): AsyncGenerator<Buffer> {
 
 function readForm(body: Readable, type: string, intake: Intake): Promise<Received> {
   return new Promise((resolve, reject) => {
+    const slices = Readable.from(inTurns(body), { objectMode: false, highWaterMark: SLICE_BYTES });
     const parts: Promise<ArrivedFile>[] = [];
     const passed: Promise<void>[] = [];
     let firstPassed = '';
@@ -166,7 +167,6 @@ function readForm(body: Readable, type: string, intake: Intake): Promise<Receive
     });
     form.on('filesLimit', () => fail(tooMany(MOST_COUNTED, 'Nothing of it was kept.', 'upload')));
     form.on('error', fail);
-    const slices = Readable.from(inTurns(body), { objectMode: false, highWaterMark: SLICE_BYTES });
     slices.on('error', fail);
     form.on('close', () => {
       void Promise.all([...parts, ...passed])

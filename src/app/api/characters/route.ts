@@ -23,8 +23,8 @@ export const GET = (request?: Request): Promise<Response> =>
 
 /**
  * Keeps files and queues their intake: one file as the body with `?name=`, or several as a form; `?upload=` names the
- * upload and its job, so that it can be followed and cancelled; `?shelf=true` puts its clips on the shelf. 202 `{ job, isRepeated, excess }`, `excess` says which files
- * were one too many; 409 cancelled; 413 too large.
+ * upload and its job, so that it can be followed and cancelled; `?shelf=true` puts its clips on the shelf. 202
+ * `{ job, isRepeated, excess }`, `excess` says which files were one too many; 409 cancelled; 413 too large.
  */
 export const POST = (request: Request): Promise<Response> =>
   guarded(request, 'upload', async () => {

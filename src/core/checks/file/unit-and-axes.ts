@@ -75,11 +75,11 @@ export const checkUnitAndAxes: Check = ({ normalisation, profile, match, rig, fi
       `Handoff writes it in ${unitName(profile.metresPerUnit)}.`,
     );
   }
-  if (match.creature.isHumanoid && isSizeInDoubt(normalisation, profile.heightMetres)) {
+  if (isSizeInDoubt(normalisation, profile.heightMetres)) {
     add(
       'unit-in-doubt',
       'blocker',
-      `Nothing states its unit with sense: ${normalisation.heightFile.toFixed(2)} units are read as ${normalisation.heightMetres.toFixed(2)} m, which is guessed.`,
+      `Its unit is a guess: ${normalisation.heightFile.toFixed(2)} units are read as ${normalisation.heightMetres.toFixed(2)} m.`,
       metres(normalisation.heightMetres),
       profile.heightMetres
         ? `${GROWN_METRES[0]} to ${GROWN_METRES[1]} m, or what ${profile.label} states`

@@ -1,4 +1,4 @@
-import { unevenRolls } from '../../posture/uneven-rolls';
+import { UNLIKE_RAD, unevenRolls } from '../../posture/uneven-rolls';
 import { labelOf, listNames, type Check } from '../finding';
 
 const inDegrees = (rad: number): number => (rad * 180) / Math.PI;
@@ -16,10 +16,10 @@ export const checkUnevenRolls: Check = (plan) => {
     {
       aspect: 'unlike',
       severity: 'caution',
-      sentence: `The two sides are rolled unlike one another: ${listNames(uneven.map(text), 2)}.`,
+      sentence: `Left and right are rolled differently: ${listNames(uneven.map(text), 2)}.`,
       measured: degrees(worst.differRad),
-      allowed: 'within 30.0 degrees',
-      amount: { measured: inDegrees(worst.differRad), allowed: 30, unit: 'degrees' },
+      allowed: `within ${degrees(UNLIKE_RAD)}`,
+      amount: { measured: inDegrees(worst.differRad), allowed: inDegrees(UNLIKE_RAD), unit: 'degrees' },
       why: 'A motion turns both about the same axis: one hand or foot comes out twisted against the other.',
       remedy: "On Posture, align with the roll on the definition's hinges, or mirror the better side.",
       roles,

@@ -4,7 +4,7 @@ import type { MatchContext } from '../context/context';
 import { isNamedDigit, SAME_START, type DigitChain } from './digit-chains';
 import { withoutHalves } from './halves';
 
-/** Share of the confidence that a digit keeps which has more bones than segments; below it, it is a doubt. */
+/** Share of its confidence that a digit keeps which has more bones than segments: little enough to be a doubt. */
 const ONE_TOO_MANY = 0.7;
 
 /** "pinky 0" below the wrist and three more: the phalanges count from one, so the first is the palm's. */
