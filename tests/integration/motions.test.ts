@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { describe, expect, it } from 'vitest';
+import { describe, expect, it, vi } from 'vitest';
 import { GET as getFile } from '@/app/api/motions/[motionId]/file/route';
 import { POST as postFiles } from '@/app/api/characters/route';
 import { POST as postMotion } from '@/app/api/motions/[motionId]/route';
@@ -22,6 +22,8 @@ import { matchedReading } from '@/server/matches/matched-reading';
 import { models } from '@/server/database/models';
 import { databaseQueue } from '@/server/jobs/database-queue';
 import { setTimeout as wait } from 'node:timers/promises';
+import { YarvoError } from '@/core/errors/yarvo-error';
+import * as shelving from '@/server/motions/shelve';
 import { withFreshDatabase } from './fresh-database';
 
 withFreshDatabase();
@@ -73,6 +75,15 @@ describe('an upload for the shelf', () => {
       ['beckon', 'Odo'],
       ['weigh', 'Odo'],
     ]);
+  });
+
+  it('keeps the file where it cannot be told for the moment whether it is a motion', async () => {
+    const away = new YarvoError({ code: 'too-slow', message: 'Not done in time.', place: 'fit', remedy: 'Try again.' });
+    const later = vi.spyOn(shelving, 'shelve').mockRejectedValueOnce(away);
+    const { state, problem } = await upload('stall-keeper.fbx');
+    later.mockRestore();
+    expect([state, problem?.code]).toEqual(['failed', 'too-slow']);
+    expect(await models().Character.count()).toBe(1);
   });
 
   it('leaves no character behind where it is no motion, and says why', async () => {
