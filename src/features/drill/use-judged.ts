@@ -39,9 +39,14 @@ export function useJudged(carried: Carried | null, wanted: string | null): Judge
       clearTimeout(timer);
     };
   }, [carried, profile]);
-  const isOld = carried !== null && held?.key !== carried.key;
-  const judged = held !== null && held.motionId === wanted ? held.judged : null;
-  return { judged, isOld, hasFailed: !isOld && held !== null && held.judged === null };
+  // While another motion is being carried the one before plays on, and its numbers are not this one's.
+  const isOther = held !== null && held.motionId !== wanted;
+  const isOld = carried !== null && (isOther || held?.key !== carried.key);
+  return {
+    judged: isOther ? null : (held?.judged ?? null),
+    isOld,
+    hasFailed: !isOld && held !== null && held.judged === null,
+  };
 }
 
 /** While a slider is moved nothing is judged. */
